@@ -1,0 +1,196 @@
+"""The command line: re-run an analysis on an exported file, compute one number, run the application."""
+
+import json
+import sys
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from adhaero.core.errors import AdhaeroError, DataError, EntryError
+from adhaero.core.fixture import FORMS, Fixture, compute_gauge_load, compute_strength
+from adhaero.core.plan.clamping import compute_clamping
+from adhaero.core.quantity import Bounds, Kind, parse_quantity
+from adhaero.core.stats.analyse import Analysis, Question, analyse
+from adhaero.core.stats.breaks import Estimate
+from adhaero.core.stats.power import compute_power
+from adhaero.core.stats.verdict import say_pair
+from adhaero.files.tidy_csv import read_tidy
+
+app = typer.Typer(
+    help=__doc__, no_args_is_help=True, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False
+)
+
+Json = Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")]
+
+
+def main() -> None:
+    """Run the command; an error is one line on stderr and exit code 2."""
+    try:
+        app()
+    except AdhaeroError as error:
+        print(f"adhaero: {error.sentence}", file=sys.stderr)
+        raise SystemExit(2) from None
+
+
+def _print(result: dict[str, Any], as_json: bool, table: Callable[[], str]) -> None:
+    print(json.dumps(result, ensure_ascii=False, indent=1) if as_json else table())
+
+
+@app.command("analyse")
+def analyse_command(
+    file: Path,
+    response: Annotated[str, typer.Option(help="The column of the strengths, e.g. strength_MPa.")],
+    by: Annotated[str, typer.Option(help="The column of what is varied.")],
+    block: Annotated[str | None, typer.Option(help="The column of the boards.")] = None,
+    control: Annotated[str | None, typer.Option(help="Compare every other level with this one.")] = None,
+    estimate: Annotated[Estimate, typer.Option(help="The joint as built, or the glue line.")] = Estimate.JOINT,
+    wood_failure_from: Annotated[float, typer.Option(help="Torn wood (%) from which the glue line held.")] = 75.0,
+    margin: Annotated[float, typer.Option(help="The smallest difference that matters (%).")] = 10.0,
+    as_json: Json = False,
+) -> None:
+    """Compare strengths in a tidy breaks file."""
+    if not 0 < margin < 1000:
+        raise EntryError(f"--margin is {margin:g}.", "Expected a percentage above 0, e.g. 10.", field="margin")
+    question = Question(response, by, block, control, estimate, wood_failure_from, margin)
+    result = analyse(read_tidy(_read_text(file), response, by, block), question)
+    _print(asdict(result), as_json, lambda: _analysis_table(result))
+
+
+def _read_text(file: Path) -> str:
+    try:
+        return file.read_text(encoding="utf-8")
+    except OSError as error:
+        raise DataError(f"{file} cannot be read: {error.strerror}.") from None
+    except UnicodeDecodeError:
+        raise DataError(f"{file} is not UTF-8 text.", "Expected a CSV file.") from None
+
+
+def _number(value: float | None, digits: int = 4) -> str:
+    return "–" if value is None else f"{value:.{digits}g}"
+
+
+def _range(ends: tuple[float, float] | None) -> str:
+    return "–" if ends is None else f"{ends[0]:.4g} to {ends[1]:.4g}"
+
+
+def _analysis_table(result: Analysis) -> str:
+    lines = [f"{result.response} by {result.by}" + (f", within {result.block}" if result.block else ""), ""]
+    lines.append(f"{'':20} {'n':>3} {'average':>9} {'middle':>9} {'worst':>9} {'scatter':>8}  typical (95 %)")
+    for group in result.groups:
+        read = group.as_read
+        averages = " ".join(f"{_number(value):>9}" for value in (read.mean, read.median, read.min))
+        typical = f"{_number(group.typical)} ({_range(group.typical_ci95)})  {group.letters or ''}"
+        lines.append(f"{group.level[:20]:20} {group.n:>3} {averages} {_number(read.cv_pct, 3):>6} %  {typical}")
+    if result.overall:
+        test = result.overall
+        lines += ["", f"{test.method}: F({test.df[0]:.4g}, {test.df[1]:.4g}) = {test.statistic:.4g}, p = {test.p:.3g}"]
+    lines += ["", *(say_pair(pair, result.margin_pct) for pair in result.pairs)]
+    lines += [f"Set aside: {one.specimen} ({one.reason})" for one in result.excluded]
+    lines += [f"Mind: {warning}" for warning in result.warnings]
+    return "\n".join(lines)
+
+
+@app.command("power")
+def power_command(
+    cv: Annotated[float, typer.Option(help="Scatter of the pieces, percent.")],
+    groups: Annotated[int, typer.Option(help="How many sets.")],
+    n: Annotated[int, typer.Option(help="Pieces per set.")],
+    difference: Annotated[float | None, typer.Option(help="The difference that matters, percent.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Say what difference a plan can tell apart."""
+    result = compute_power(cv, groups, n, difference)
+
+    def table() -> str:
+        pairs = groups * (groups - 1) // 2
+        lines = [
+            f"{n} pieces in each of {groups} sets, scatter {cv:g} %: tells {_number(result.detectable_pct, 3)} % apart"
+        ]
+        lines.append(f"(80 % power; each of {pairs} pairs at {100 * result.pairwise_level:.3g} %, Bonferroni)")
+        if difference is not None:
+            lines.append(
+                f"for {difference:g} %: {result.n_needed} pieces of each; power now {_number(result.power, 3)}"
+            )
+        return "\n".join(lines)
+
+    _print(asdict(result), as_json, table)
+
+
+@app.command("strength")
+def strength_command(
+    fixture: Annotated[Fixture, typer.Option(help="How the piece was loaded.")],
+    load: Annotated[str | None, typer.Option(help="The load, e.g. 796lbf.")] = None,
+    gauge: Annotated[str | None, typer.Option(help="A hydraulic gauge pressure instead, with --bore.")] = None,
+    bore: Annotated[str | None, typer.Option(help="The bore of the ram.")] = None,
+    width: Annotated[str | None, typer.Option()] = None,
+    length: Annotated[str | None, typer.Option(help="The overlap.")] = None,
+    depth: Annotated[str | None, typer.Option()] = None,
+    span: Annotated[str | None, typer.Option()] = None,
+    a: Annotated[str | None, typer.Option(help="From each load to its support.")] = None,
+    arm: Annotated[str | None, typer.Option()] = None,
+    area: Annotated[str | None, typer.Option(help="The glued area.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Turn a load and sizes into a strength."""
+    typed = {
+        "width_mm": width,
+        "overlap_mm": length,
+        "depth_mm": depth,
+        "span_mm": span,
+        "load_arm_mm": a,
+        "arm_mm": arm,
+    }
+    sizes = {name: parse_quantity(text, Kind.LENGTH, field=name).si for name, text in typed.items() if text is not None}
+    if area is not None:
+        sizes["area_mm2"] = parse_quantity(area, Kind.AREA, field="area").si
+    if fixture is Fixture.BEND_4 and "load_arm_mm" not in sizes and "span_mm" in sizes:
+        sizes["load_arm_mm"] = sizes["span_mm"] / 3
+    result = compute_strength(fixture, _read_load(load, gauge, bore), sizes)
+
+    def table() -> str:
+        strength = f"{result.moment_nm:.4g} N·m" if result.moment_nm is not None else f"{result.strength_mpa:.4g} MPa"
+        return f"{result.load_n:.4g} N → {strength} {result.kind} ({FORMS[fixture].formula})"
+
+    _print({"fixture": fixture, **asdict(result)}, as_json, table)
+
+
+def _read_load(load: str | None, gauge: str | None, bore: str | None) -> float:
+    if load is not None and gauge is None:
+        return parse_quantity(load, Kind.FORCE, bounds=Bounds(zero_allowed=True), field="load").si
+    if load is None and gauge is not None and bore is not None:
+        pressure = parse_quantity(gauge, Kind.STRESS, field="gauge").si
+        return compute_gauge_load(pressure, parse_quantity(bore, Kind.LENGTH, field="bore").si)
+    raise EntryError("The load is not clear.", "Expected --load, or --gauge with --bore.", field="load")
+
+
+@app.command("clamp")
+def clamp_command(
+    area: Annotated[str, typer.Option(help="The glued area, e.g. 7in2.")],
+    force: Annotated[str, typer.Option(help="Force of one clamp.")],
+    clamps: Annotated[int, typer.Option(help="How many clamps press it.")] = 1,
+    target: Annotated[str | None, typer.Option(help="Wanted pressure, one or lowest:highest.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Turn clamps on an area into a pressure."""
+    ends = None
+    if target is not None:
+        low, _, high = target.partition(":")
+        ends = (
+            parse_quantity(low, Kind.STRESS, field="target").si,
+            parse_quantity(high or low, Kind.STRESS, field="target").si,
+        )
+    area_mm2 = parse_quantity(area, Kind.AREA, field="area").si
+    result = compute_clamping(area_mm2, parse_quantity(force, Kind.FORCE, field="force").si, clamps, ends)
+
+    def table() -> str:
+        line = f"{result.force_n:.4g} N on {result.area_mm2:.4g} mm² = {result.pressure_mpa:.4g} MPa"
+        if result.clamps_needed is None:
+            return line
+        low, high = result.clamps_needed
+        inside = "within" if result.within_target else "outside"
+        return f"{line}, {inside} the target; it takes {low} to {high} such clamps"
+
+    _print(asdict(result), as_json, table)

@@ -1,0 +1,75 @@
+"""Causes that move together: where a difference between sets could come from something else."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Dealt:
+    """What could make a piece strong or weak besides its set; None where it is not known (yet)."""
+
+    treatment: str
+    board: str
+    species: str
+    glue_turn: float | None = None
+    glue_up: str | None = None
+    break_turn: float | None = None
+
+
+def find_confounds(pieces: Sequence[Dealt]) -> tuple[str, ...]:
+    """Return a sentence for each cause that moves with the sets.
+
+    Looks at boards and species (a set that sits on one of several only), at glue-ups (one for each set), and at the
+    order of gluing and of breaking (every piece of one set before any piece of another).
+    """
+    sets = list(dict.fromkeys(one.treatment for one in pieces))
+    if len(sets) < 2:
+        return ()
+    members = {name: [one for one in pieces if one.treatment == name] for name in sets}
+    found = []
+    for words, field in (("board", "board"), ("wood", "species")):
+        found += _on_one_only(members, words, field)
+    found += _one_glue_up_each(members)
+    found += _always_before(members, "glue_turn", "glued")
+    found += _always_before(members, "break_turn", "broken")
+    return tuple(found)
+
+
+def _on_one_only(members: dict[str, list[Dealt]], words: str, field: str) -> list[str]:
+    everywhere = {getattr(one, field) for group in members.values() for one in group}
+    if len(everywhere) < 2:
+        return []
+    found = []
+    for name, group in members.items():
+        used = {getattr(one, field) for one in group}
+        if len(used) == 1 and len(group) > 1:
+            found.append(
+                f"All of {name} is on one {words} ({used.pop()}): a strong {words} would look like a strong set."
+            )
+    return found
+
+
+def _one_glue_up_each(members: dict[str, list[Dealt]]) -> list[str]:
+    glued = {name: {one.glue_up for one in group if one.glue_up} for name, group in members.items()}
+    glued = {name: ups for name, ups in glued.items() if ups}
+    everything = [up for ups in glued.values() for up in ups]
+    if len(glued) < 2 or len(set(everything)) < len(everything) or any(len(ups) > 1 for ups in glued.values()):
+        return []
+    if any(len(members[name]) < 2 for name in glued):
+        return []
+    return ["Each set was glued in one glue-up of its own: one bad mix or slow clamping would look like the set."]
+
+
+def _always_before(members: dict[str, list[Dealt]], field: str, verb: str) -> list[str]:
+    turns = {
+        name: [turn for one in group if (turn := getattr(one, field)) is not None] for name, group in members.items()
+    }
+    turns = {name: values for name, values in turns.items() if len(values) > 1}
+    for first, early in turns.items():
+        rest = [values for name, values in turns.items() if name != first]
+        if rest and max(early) < min(min(values) for values in rest):
+            return [
+                f"All of {first} was {verb} before any other set: "
+                "a change in the shop meanwhile would look like the set."
+            ]
+    return []

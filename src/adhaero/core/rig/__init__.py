@@ -1,0 +1,1 @@
+"""What rig readings mean: numbers in lines, calibration, the load trace."""

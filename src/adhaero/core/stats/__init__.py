@@ -1,0 +1,1 @@
+"""Strength statistics: as read, comparisons, power and the words for them."""

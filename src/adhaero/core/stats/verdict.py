@@ -1,0 +1,118 @@
+"""Verdicts in plain words, every sentence made from fields of the result."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from adhaero.core.stats.analyse import Analysis, Group
+from adhaero.core.stats.pairs import Pair, Verdict
+
+
+def say_percent(ratio: float) -> str:
+    """Return a ratio as a signed whole percentage: `+21 %`, `−4 %`, `0 %`; one digit below 2 %."""
+    percent = 100 * (ratio - 1)
+    digits = 1 if abs(percent) < 2 else 0
+    number = f"{abs(percent):.{digits}f}"
+    if float(number) == 0:
+        return "0 %"
+    return f"{'+' if percent > 0 else '−'}{number} %"
+
+
+def _unsigned(ratio: float) -> str:
+    return say_percent(ratio).lstrip("+−")
+
+
+def say_pair(pair: Pair, margin_pct: float) -> str:
+    """Return one pair's verdict as a sentence, the base of the percentage named."""
+    if pair.ratio_ci95 is None:
+        return f"{pair.a} and {pair.b}: cannot tell, there are too few pieces to know the scatter."
+    low, high = pair.ratio_ci95
+    if pair.verdict is Verdict.A_STRONGER:
+        return (
+            f"{pair.a} is {_unsigned(pair.ratio)} stronger than {pair.b} ({say_percent(low)} to {say_percent(high)})."
+        )
+    if pair.verdict is Verdict.B_STRONGER:
+        back = (1 / high, 1 / low)
+        return (
+            f"{pair.b} is {_unsigned(1 / pair.ratio)} stronger than {pair.a} "
+            f"({say_percent(back[0])} to {say_percent(back[1])})."
+        )
+    if pair.verdict is Verdict.SAME:
+        extra = " The difference can be measured, but it is too small to matter." if pair.measurable else ""
+        return (
+            f"{pair.a} and {pair.b} are the same for practice: {pair.a} differs from {pair.b} by "
+            f"{say_percent(low)} to {say_percent(high)}, within ±{margin_pct:g} %.{extra}"
+        )
+    needed = (
+        f" About {pair.specimens_needed} pieces of each would settle {margin_pct:g} %." if pair.specimens_needed else ""
+    )
+    return (
+        f"{pair.a} and {pair.b}: cannot tell yet. {pair.a} could differ from {pair.b} by anything from "
+        f"{say_percent(low)} to {say_percent(high)}.{needed}"
+    )
+
+
+@dataclass(frozen=True)
+class Summary:
+    """The answer in a headline and one sentence on how the averages agree about it."""
+
+    headline: str
+    averages: str
+
+
+def summarise(result: Analysis, baseline: str | None = None) -> Summary:
+    """Return the answer of an analysis in words; the baseline is left out of the search for a winner."""
+    groups = [group for group in result.groups if group.level != baseline and group.typical is not None]
+    if not groups:
+        return Summary("Nothing to compare yet.", "")
+    if len(groups) == 1:
+        return Summary(f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
+    return Summary(_headline(groups, result.pairs), _say_averages(groups))
+
+
+def _headline(groups: Sequence[Group], pairs: Sequence[Pair]) -> str:
+    names = {group.level for group in groups}
+    inner = [pair for pair in pairs if pair.a in names and pair.b in names]
+    if not inner:
+        return _headline_against_control(pairs)
+    beaten = {name: set[str]() for name in names}
+    for pair in inner:
+        if pair.verdict is Verdict.A_STRONGER:
+            beaten[pair.a].add(pair.b)
+        elif pair.verdict is Verdict.B_STRONGER:
+            beaten[pair.b].add(pair.a)
+    for name, losers in beaten.items():
+        if losers == names - {name}:
+            return f"{name} is the strongest."
+    if all(pair.verdict is Verdict.SAME for pair in inner):
+        return "No difference that matters."
+    unbeaten = [group.level for group in groups if not any(group.level in losers for losers in beaten.values())]
+    if len(unbeaten) < len(names):
+        return f"{_and(unbeaten)} lead; which is stronger cannot be told yet."
+    return "Cannot tell yet which is stronger."
+
+
+def _headline_against_control(pairs: Sequence[Pair]) -> str:
+    control = pairs[0].b if pairs else ""
+    stronger = [pair.a for pair in pairs if pair.verdict is Verdict.A_STRONGER]
+    weaker = [pair.a for pair in pairs if pair.verdict is Verdict.B_STRONGER]
+    if stronger:
+        return f"{_and(stronger)} {'is' if len(stronger) == 1 else 'are'} stronger than {control}."
+    if weaker:
+        return f"{_and(weaker)} {'is' if len(weaker) == 1 else 'are'} weaker than {control}; none is stronger."
+    return f"No set is shown to be stronger or weaker than {control}."
+
+
+def _say_averages(groups: Sequence[Group]) -> str:
+    winners = {}
+    for words, field in (("average", "mean"), ("middle", "median"), ("worst piece", "min")):
+        values = {group.level: getattr(group.as_read, field) for group in groups}
+        if all(value is not None for value in values.values()):
+            winners[words] = max(values, key=lambda level: values[level])
+    if len(set(winners.values())) == 1:
+        return f"Average, middle and worst piece all name {next(iter(winners.values()))} first."
+    named = ", ".join(f"{words} {level}" for words, level in winners.items())
+    return f"The averages disagree about the winner: {named}."
+
+
+def _and(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
