@@ -178,7 +178,7 @@ _PART: Final = re.compile(
 
 
 @cache
-def _registry() -> pint.UnitRegistry:
+def _registry() -> pint.UnitRegistry[float]:
     return pint.UnitRegistry()
 
 

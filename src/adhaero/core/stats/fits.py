@@ -121,5 +121,5 @@ def fit_blocked(
 
 
 def _least_squares(design: NDArray[np.float64], logs: NDArray[np.float64]) -> tuple[NDArray[np.float64], float]:
-    coefficients = np.linalg.lstsq(design, logs, rcond=None)[0]
+    coefficients: NDArray[np.float64] = np.linalg.lstsq(design, logs, rcond=None)[0].astype(np.float64)
     return coefficients, float(((logs - design @ coefficients) ** 2).sum())

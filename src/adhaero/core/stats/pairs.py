@@ -98,9 +98,10 @@ def compare_dunnett(logs: Sequence[NDArray[np.float64]], control: int) -> list[C
         return [Contrast(a, b, float(logs[a].mean() - logs[b].mean()), None, None) for a, b in pairs]
     result = stats.dunnett(*(logs[a] for a, _ in pairs), control=logs[control], rng=np.random.default_rng(1))
     interval = result.confidence_interval(CONFIDENCE)
+    lows, highs = np.asarray(interval.low), np.asarray(interval.high)
     return [
         Contrast(a, b, float(logs[a].mean() - logs[b].mean()), (float(low), float(high)), float(p))
-        for (a, b), low, high, p in zip(pairs, interval.low, interval.high, result.pvalue, strict=True)
+        for (a, b), low, high, p in zip(pairs, lows, highs, np.asarray(result.pvalue), strict=True)
     ]
 
 

@@ -1,0 +1,159 @@
+"""Everything that is known of one trial, read at once, with what follows for each piece."""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+
+from adhaero.core.errors import NotThere
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import Fixture, Strength, compute_strength
+from adhaero.core.joint import Joint
+from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
+from adhaero.core.plan.fields import FACTORS, PIECE_SIZES, Factor
+from adhaero.store.pieces import Batch, Measurement, Piece, list_batches, list_measurements, list_pieces
+from adhaero.store.pulls import Pull, list_pulls
+from adhaero.store.rows import Connection
+from adhaero.store.trials import (
+    Board,
+    QuantityRow,
+    Treatment,
+    Trial,
+    fetch_trial,
+    list_boards,
+    list_quantities,
+    list_treatments,
+)
+
+
+def parse_time(text: str | None) -> datetime | None:
+    """Return a moment of the file; None for none."""
+    return None if text is None else datetime.fromisoformat(text)
+
+
+@dataclass(frozen=True)
+class Book:
+    """One trial with all its rows; `now` is when it was read."""
+
+    trial: Trial
+    quantities: Mapping[str, QuantityRow]
+    treatments: Mapping[int, Treatment]
+    boards: Mapping[int, Board]
+    pieces: Mapping[int, Piece]
+    batches: Mapping[int, Batch]
+    measurements: Mapping[int, Mapping[str, Measurement]]
+    pulls: Mapping[int, tuple[Pull, ...]]
+    now: datetime
+
+    @property
+    def joint(self) -> Joint:
+        """Return the joint of the trial."""
+        return Joint(self.trial.joint)
+
+    @property
+    def fixture(self) -> Fixture:
+        """Return the fixture of the trial."""
+        return Fixture(self.trial.fixture)
+
+    @property
+    def factor(self) -> Factor:
+        """Return what the trial varies."""
+        return Factor(self.trial.factor)
+
+    @property
+    def factor_words(self) -> str:
+        """Return what the trial varies, in words."""
+        return (
+            self.trial.factor_name
+            if self.factor is Factor.OWN and self.trial.factor_name
+            else FACTORS[self.factor].words
+        )
+
+    @cached_property
+    def planned_sizes(self) -> dict[str, float]:
+        """Return the planned sizes of every piece and of the rig, mm."""
+        return {name: row.si for name, row in self.quantities.items()}
+
+    @property
+    def measured_names(self) -> tuple[str, ...]:
+        """Return the sizes that are measured on each piece: those that its strength is computed from."""
+        return tuple(name for name in FIXTURES[self.fixture].sizes if name in PIECE_SIZES)
+
+    def quantity_of(self, treatment: Treatment, name: str) -> float | None:
+        """Return a planned quantity of a set: its own value where it is what varies, else the trial's."""
+        if FACTORS[self.factor].quantity == name and treatment.value_si is not None:
+            return treatment.value_si
+        row = self.quantities.get(name)
+        return row.si if row else None
+
+    def sizes_of(self, piece: Piece) -> dict[str, float]:
+        """Return the sizes of a piece: as measured, else as planned."""
+        measured = {name: row.mm for name, row in self.measurements.get(piece.id, {}).items()}
+        return {**self.planned_sizes, **measured}
+
+    def unmeasured(self, piece: Piece) -> tuple[str, ...]:
+        """Return the sizes that a strength of this piece takes from the plan."""
+        measured = self.measurements.get(piece.id, {})
+        return tuple(name for name in self.measured_names if name not in measured)
+
+    def result_of(self, piece: Piece) -> Pull | None:
+        """Return the pull that counts for a piece: the last one kept."""
+        return next((pull for pull in reversed(self.pulls.get(piece.id, ())) if pull.state == "kept"), None)
+
+    def strength_of(self, piece: Piece, load_n: float) -> Strength:
+        """Return the strength of a piece at a load; raises `EntryError` when a size is missing."""
+        return compute_strength(self.fixture, load_n, self.sizes_of(piece))
+
+    def life_of(self, piece: Piece) -> PieceLife:
+        """Return the dated steps of a piece and what its plan asks for."""
+        treatment = self.treatments[piece.treatment_id]
+        return PieceLife(
+            solid=bool(treatment.solid),
+            sawn=piece.sawn_utc is not None,
+            closed_at=parse_time(piece.closed_utc),
+            released_at=parse_time(piece.released_utc),
+            broken=self.result_of(piece) is not None,
+            void=piece.void_reason is not None,
+            clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
+            cure_time_s=self.quantity_of(treatment, "cure_time_s"),
+        )
+
+    def state_of(self, piece: Piece) -> PieceState:
+        """Return how far a piece has come."""
+        return find_state(self.life_of(piece), self.now)
+
+    def release_due(self, piece: Piece) -> datetime | None:
+        """Return when the clamps of a piece come off by plan."""
+        return find_release_due(self.life_of(piece))
+
+    def ready_at(self, piece: Piece) -> datetime | None:
+        """Return when a piece is cured by plan."""
+        return find_ready_at(self.life_of(piece))
+
+    def piece(self, piece_id: int) -> Piece:
+        """Return one piece; raises `NotThere`."""
+        if piece_id not in self.pieces:
+            raise NotThere(f"There is no piece {piece_id} in this trial.", do="Reload: it may have been removed.")
+        return self.pieces[piece_id]
+
+
+def read_book(connection: Connection, trial_id: int, now: datetime) -> Book:
+    """Read a trial with all its rows; raises `NotThere`."""
+    trial = fetch_trial(connection, trial_id)
+    if trial is None:
+        raise NotThere(f"There is no trial {trial_id}.", do="Go to Today: the trials there are, are listed.")
+    pulls: dict[int, list[Pull]] = defaultdict(list)
+    for pull in list_pulls(connection, trial_id):
+        pulls[pull.piece_id].append(pull)
+    return Book(
+        trial=trial,
+        quantities=list_quantities(connection, trial_id),
+        treatments={row.id: row for row in list_treatments(connection, trial_id)},
+        boards={row.id: row for row in list_boards(connection, trial_id)},
+        pieces={row.id: row for row in list_pieces(connection, trial_id)},
+        batches={row.id: row for row in list_batches(connection, trial_id)},
+        measurements=list_measurements(connection, trial_id),
+        pulls={piece: tuple(made) for piece, made in pulls.items()},
+        now=now,
+    )

@@ -1,0 +1,435 @@
+"""The Break station: load a piece by hand or on the rig, judge its broken face, keep it or try again."""
+
+import json
+from dataclasses import dataclass
+
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.rack import strength_mpa
+from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
+from adhaero.bench.rigs import RigHub
+from adhaero.bench.shop import read_units
+from adhaero.core.errors import EntryError, NotThere, RigError, StateError
+from adhaero.core.pieces import PieceState
+from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
+from adhaero.core.rig.trace import TraceReading, thin_trace
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull, fetch_pull, list_running
+from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.shop import list_rigs
+
+OUTCOMES = ("broke", "held", "fell_apart")
+FAILURES = ("glue_line", "wood", "both", "fixture")
+_MOST_LOAD_N = 5e6
+_TRACE_POINTS = 1200
+
+
+class BeyondRig(EntryError):
+    """A load above what any rig in the shop can pull; it can be kept on purpose."""
+
+    code = "beyond-rig"
+
+
+@dataclass(frozen=True)
+class PullView:
+    """One loading of a piece; load N, strength MPa."""
+
+    id: int
+    attempt: int
+    source: str
+    state: str
+    outcome: str | None
+    load_n: float | None
+    load_typed: str
+    strength_mpa: float | None
+    wood_failure_pct: float | None
+    failure: str | None
+    note: str
+    flags: list[str]
+    started_utc: str
+    practice: bool
+
+
+@dataclass(frozen=True)
+class BreakPiece:
+    """One piece at the rig."""
+
+    id: int
+    label: str
+    set: str
+    board: str
+    species: str
+    state: PieceState
+    words: str
+    solid: bool
+    break_turn: int
+    sizes_mm: dict[str, float]
+    unmeasured: list[str]
+    odd_reason: str | None
+    pulls: list[PullView]
+
+
+@dataclass(frozen=True)
+class SetSoFar:
+    """The breaks of one set so far, MPa, those that count."""
+
+    name: str
+    strengths: list[float]
+    average: float | None
+
+
+@dataclass(frozen=True)
+class BreakView:
+    """Everything that the Break station shows."""
+
+    pieces: list[BreakPiece]
+    next_id: int | None
+    left: int
+    so_far: list[SetSoFar]
+    frozen: bool
+
+
+def view_break(file: ShopFile, trial_id: int) -> BreakView:
+    """Return the pieces of a trial at the rig, and which is next."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+    states = {piece.id: book.state_of(piece) for piece in book.pieces.values()}
+    ready = sorted((p for p in book.pieces.values() if states[p.id] is PieceState.READY), key=lambda p: p.break_turn)
+    return BreakView(
+        pieces=[_view_piece(book, piece, states[piece.id]) for piece in book.pieces.values()],
+        next_id=ready[0].id if ready else None,
+        left=len(ready),
+        so_far=_sets_so_far(book),
+        frozen=book.trial.frozen_utc is not None,
+    )
+
+
+def _view_piece(book: Book, piece: Piece, state: PieceState) -> BreakPiece:
+    board = book.boards[piece.board_id]
+    treatment = book.treatments[piece.treatment_id]
+    ready = book.ready_at(piece)
+    words = {
+        PieceState.PLANNED: "not sawn yet",
+        PieceState.SAWN: "not glued yet",
+        PieceState.CLAMPED: "still in clamps",
+        PieceState.VOID: f"void: {piece.void_reason}",
+    }.get(state, state.value)
+    if state is PieceState.CURING and ready is not None:
+        words = f"curing, {show((ready - book.now).total_seconds(), Kind.TIME)} to go"
+    return BreakPiece(
+        id=piece.id,
+        label=piece.label,
+        set=treatment.name,
+        board=board.name,
+        species=board.species,
+        state=state,
+        words=words,
+        solid=bool(treatment.solid),
+        break_turn=piece.break_turn,
+        sizes_mm={name: size for name, size in book.sizes_of(piece).items() if name in book.measured_names},
+        unmeasured=list(book.unmeasured(piece)),
+        odd_reason=piece.odd_reason,
+        pulls=[view_pull(book, piece, pull) for pull in book.pulls.get(piece.id, ())],
+    )
+
+
+def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
+    """Return one loading as the screens show it."""
+    return PullView(
+        id=pull.id,
+        attempt=pull.attempt,
+        source=pull.source,
+        state=pull.state,
+        outcome=pull.outcome,
+        load_n=pull.load_n,
+        load_typed=pull.load_typed,
+        strength_mpa=None if pull.load_n is None else strength_mpa(book, piece, pull.load_n),
+        wood_failure_pct=pull.wood_failure_pct,
+        failure=pull.failure,
+        note=pull.note,
+        flags=json.loads(pull.flags),
+        started_utc=pull.started_utc,
+        practice=bool(pull.practice),
+    )
+
+
+def _sets_so_far(book: Book) -> list[SetSoFar]:
+    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in book.treatments}
+    for piece in book.pieces.values():
+        result = book.result_of(piece)
+        if result is None or result.load_n is None or piece.excluded_reason is not None:
+            continue
+        strength = strength_mpa(book, piece, result.load_n)
+        if strength is not None:
+            found[piece.treatment_id].append(strength)
+    return [
+        SetSoFar(book.treatments[key].name, values, sum(values) / len(values) if values else None)
+        for key, values in found.items()
+    ]
+
+
+def _require_loadable(book: Book, piece_id: int) -> Piece:
+    piece = book.piece(piece_id)
+    state = book.state_of(piece)
+    if state is PieceState.VOID:
+        raise StateError(
+            f"{piece.label} is void ({piece.void_reason}).", "Void pieces are never loaded.", "Choose another."
+        )
+    if state in (PieceState.PLANNED, PieceState.SAWN, PieceState.CLAMPED):
+        reason = {
+            PieceState.PLANNED: "is not sawn yet",
+            PieceState.SAWN: "is not glued yet",
+            PieceState.CLAMPED: "is still in clamps",
+        }[state]
+        raise StateError(
+            f"{piece.label} {reason}.", "Only finished pieces are loaded.", "Finish it first, or choose another."
+        )
+    if any(pull.state in ("running", "stopped") for pull in book.pulls.get(piece_id, ())):
+        raise StateError(
+            f"{piece.label} has a pull that is neither kept nor tried again.",
+            "One pull at a time.",
+            "Keep it or try again.",
+        )
+    return piece
+
+
+def _next_attempt(book: Book, piece: Piece) -> int:
+    return max((pull.attempt for pull in book.pulls.get(piece.id, ())), default=0) + 1
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """What the person saw: what happened, torn wood in percent as typed, where it failed, a note."""
+
+    outcome: str
+    wood_failure: str = ""
+    failure: str | None = None
+    note: str = ""
+
+
+def _read_judgement(judgement: Judgement) -> dict[str, object]:
+    if judgement.outcome not in OUTCOMES:
+        raise EntryError(
+            f"“{judgement.outcome}” is no outcome.", f"Choose one of {', '.join(OUTCOMES)}.", field="outcome"
+        )
+    if judgement.failure is not None and judgement.failure not in FAILURES:
+        raise EntryError(
+            f"“{judgement.failure}” is no failure.", f"Choose one of {', '.join(FAILURES)}.", field="failure"
+        )
+    torn = None
+    if judgement.wood_failure.strip():
+        bounds = Bounds(0, 100, zero_allowed=True)
+        torn = parse_quantity(judgement.wood_failure, Kind.PERCENT, bounds=bounds, field="wood_failure").si
+    return {
+        "outcome": judgement.outcome,
+        "wood_failure_pct": torn,
+        "failure": judgement.failure,
+        "note": judgement.note.strip()[:1000],
+    }
+
+
+def break_by_hand(
+    file: ShopFile, trial_id: int, piece_id: int, load: str, judgement: Judgement, *, beyond_rig: bool = False
+) -> int:
+    """Keep a break that was read off by a person.
+
+    Parameters
+    ----------
+    load : the peak in any unit; may be empty for a piece that fell apart before it was loaded.
+    beyond_rig : keep a load above the shop's strongest rig on purpose.
+
+    Raises
+    ------
+    EntryError : the load cannot be read, is zero though it broke, or is beyond any rig. StateError : not loadable.
+    """
+    with file.changing("Kept a break", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = _require_loadable(book, piece_id)
+        _require_untested(book, piece)
+        value, typed = _read_load(connection, load, judgement.outcome, beyond_rig)
+        return insert(
+            connection,
+            "pull",
+            {
+                "piece_id": piece_id,
+                "attempt": _next_attempt(book, piece),
+                "source": "hand",
+                "state": "kept",
+                "started_utc": file.now(),
+                "ended_utc": file.now(),
+                "load_n": value,
+                "load_typed": typed,
+                **_read_judgement(judgement),
+            },
+        )
+
+
+def _require_untested(book: Book, piece: Piece) -> None:
+    if book.result_of(piece) is not None:
+        raise StateError(f"{piece.label} is broken already.", "Its result is kept.", "Undo, or choose another piece.")
+
+
+def _read_load(connection: Connection, load: str, outcome: str, beyond_rig: bool) -> tuple[float, str]:
+    fell_apart = outcome == "fell_apart"
+    if fell_apart and not load.strip():
+        return 0.0, ""
+    default = read_units(connection).force
+    value = parse_quantity(
+        load, Kind.FORCE, default, Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart), field="load"
+    )
+    capacity = max((rig.capacity_n for rig in list_rigs(connection)), default=None)
+    if capacity is not None and value.si > 10 * capacity:
+        raise EntryError(
+            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
+            f"That is more than ten times what the strongest rig here can pull ({show(capacity, Kind.FORCE)}).",
+            "Check the unit.",
+            field="load",
+        )
+    if capacity is not None and value.si > capacity and not beyond_rig:
+        raise BeyondRig(
+            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
+            f"The strongest rig here pulls {show(capacity, Kind.FORCE)}.",
+            "Check the unit, or keep it as it is.",
+            field="load",
+        )
+    return value.si, value.typed
+
+
+def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> int:
+    """Zero the rig and start recording a pull of a piece; the break is found by itself.
+
+    Raises
+    ------
+    RigError : it is not reading, not at rest, or records already; the practice rig in a real trial.
+    StateError : the piece cannot be loaded.
+    """
+    live = hub.connect(rig_id)
+    with file.changing("Started a pull", trial_id, undoable=False) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = _require_loadable(book, piece_id)
+        _require_untested(book, piece)
+        practice = bool(live.rig.control_address)
+        if practice and not book.trial.practice:
+            raise RigError(
+                f"{live.rig.name} is the practice rig.",
+                "Its numbers stay out of real trials.",
+                "Use it in a practice trial.",
+            )
+        zero = hub.take_zero(live)
+        per_newton = strength_mpa(book, piece, 1.0)
+        pull_id = insert(
+            connection,
+            "pull",
+            {
+                "piece_id": piece_id,
+                "attempt": _next_attempt(book, piece),
+                "source": "rig",
+                "state": "running",
+                "rig_id": rig_id,
+                "calibration_id": live.calibration_row.id,
+                "zero_n": zero.load_n,
+                "zero_noise_n": zero.noise_n,
+                "started_utc": file.now(),
+                "practice": int(practice),
+            },
+        )
+    settings = trace_settings(live.rig.capacity_n, live.rig.resolution_n, zero.noise_n)
+    setup = PullSetup(pull_id, trial_id, piece_id, piece.label, live.calibration, zero.load_n, settings, per_newton)
+    hub.record(live, setup)
+    return pull_id
+
+
+def stop_pull(file: ShopFile, hub: RigHub, trial_id: int, pull_id: int) -> None:
+    """End a running pull by hand."""
+    with file.reading() as connection:
+        _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+    recording = hub.recording_of(pull_id)
+    if recording is not None:
+        recording.stop()
+    finish_pull(file, pull_id, trial_id)
+
+
+def _require_pull(book: Book, pull_id: int) -> tuple[Piece, Pull]:
+    for piece_id, pulls in book.pulls.items():
+        for pull in pulls:
+            if pull.id == pull_id:
+                return book.pieces[piece_id], pull
+    raise NotThere(f"There is no pull {pull_id} in this trial.", do="It may have been undone.")
+
+
+def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
+    """Keep a pull that the rig recorded, with what the person saw."""
+    with file.changing("Kept a break", trial_id) as connection:
+        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        if pull.state != "stopped":
+            raise StateError(
+                f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be kept."
+            )
+        if judgement.outcome != "fell_apart" and not pull.load_n:
+            raise StateError(f"This pull of {piece.label} reached no load.", "There is nothing to keep.", "Try again.")
+        amend(connection, "pull", pull_id, {"state": "kept", **_read_judgement(judgement)})
+
+
+def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
+    """Lay a stopped pull aside as a try, so that the piece can be loaded again; both stay on record."""
+    with file.changing("Laid a pull aside to try again", trial_id) as connection:
+        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        if pull.state not in ("stopped", "kept"):
+            raise StateError(
+                f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be laid aside."
+            )
+        amend(connection, "pull", pull_id, {"state": "retried"})
+
+
+def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
+    """Change what was seen of a kept break; the load stays."""
+    with file.changing("Changed what was seen of a break", trial_id) as connection:
+        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        if pull.state != "kept":
+            raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
+        amend(connection, "pull", pull_id, _read_judgement(judgement))
+
+
+def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
+    """Say that a piece looks odd, before its number is known; empty takes it back. Raises `StateError` after."""
+    with file.changing("Marked a piece as odd", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = book.piece(piece_id)
+        if any(pull.state in ("stopped", "kept") for pull in book.pulls.get(piece_id, ())):
+            raise StateError(
+                f"The number of {piece.label} is known.",
+                "Odd looks count only when said before.",
+                "Set it aside with a reason instead.",
+            )
+        text = reason.strip()[:300]
+        amend(connection, "piece", piece_id, {"odd_reason": text or None, "odd_utc": file.now() if text else None})
+
+
+@dataclass(frozen=True)
+class TraceView:
+    """A pull's trace for drawing, and what it says."""
+
+    points: list[tuple[float, float]]
+    samples: int
+    reading: TraceReading | None
+
+
+def view_trace(file: ShopFile, pull_id: int) -> TraceView:
+    """Return the trace of a pull, thinned for drawing so that peaks stay."""
+    with file.reading() as connection:
+        if fetch_pull(connection, pull_id) is None:
+            raise NotThere(f"There is no pull {pull_id}.")
+    trace = load_trace(file, pull_id)
+    return TraceView(thin_trace(trace.times_s, trace.loads_n, _TRACE_POINTS), len(trace.times_s), trace.reading)
+
+
+def recover_pulls(file: ShopFile) -> int:
+    """End the pulls that ran when the program last stopped, from what was stored of them; return how many."""
+    with file.reading() as connection:
+        running = list_running(connection)
+        trials = {pull.id: _trial_of(connection, pull.piece_id) for pull in running}
+    for pull in running:
+        finish_pull(
+            file, pull.id, trials[pull.id], "The program stopped during this pull; the trace up to then is kept."
+        )
+    return len(running)

@@ -1,0 +1,450 @@
+"""The Compare station: every break as strength, the sets compared, the verdict, and the file to take away."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.rack import strength_mpa
+from adhaero.core.errors import DataError, EntryError, StateError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.confounds import Dealt, find_confounds
+from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.stats.analyse import (
+    Analysis,
+    CensoredBreaks,
+    Exclusion,
+    Group,
+    Question,
+    analyse,
+    describe,
+    list_excluded,
+)
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.core.stats.verdict import Summary, say_pair, summarise
+from adhaero.files.tidy_csv import write_tidy
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
+from adhaero.store.rows import amend
+from adhaero.store.shop import list_rigs
+
+RESPONSE = "strength_MPa"
+BLOCK = "board"
+_TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig", "calibration", "fixture", "glue_up"})
+
+
+@dataclass(frozen=True)
+class Dot:
+    """One piece in the chart; strength MPa."""
+
+    piece_id: int
+    label: str
+    set: str
+    board: str
+    strength_mpa: float | None
+    outcome: Outcome
+    wood_failure_pct: float | None
+    excluded: str | None
+    sizes_from_plan: bool
+    odd: str | None
+    attempts: int
+
+
+@dataclass(frozen=True)
+class PairWords:
+    """One pair and what it means in a sentence."""
+
+    a: str
+    b: str
+    ratio: float
+    ratio_ci95: tuple[float, float] | None
+    verdict: str
+    p_adjusted: float | None
+    words: str
+
+
+@dataclass(frozen=True)
+class SetUse:
+    """How many pieces of a set were planned, void, broken and counted."""
+
+    name: str
+    planned: int
+    void: int
+    broken: int
+    counted: int
+
+
+@dataclass(frozen=True)
+class CompareView:
+    """Everything that Compare shows."""
+
+    estimate: Estimate
+    block: str | None
+    control: str | None
+    baseline: str | None
+    dots: list[Dot]
+    groups: list[Group]
+    use: list[SetUse]
+    analysis: Analysis | None
+    summary: Summary | None
+    pairs: list[PairWords]
+    waits: str | None
+    excluded: list[Exclusion]
+    excluded_ids: list[int]
+    voided: list[Exclusion]
+    mind: list[str]
+    method: list[str]
+    guess: str
+    kind: str
+    formula: str
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What is asked of a trial's breaks; `within_boards` None for what suits the plan."""
+
+    estimate: Estimate = Estimate.JOINT
+    within_boards: bool | None = None
+    against_baseline: bool = False
+
+
+def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
+    """Return the comparison of a trial's breaks so far."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
+    specimens, used = _collect(book, rigs)
+    question = _ask(book, specimens, choice)
+    compared = _only_compared(specimens)
+    analysis, waits, question = _try_analyse(compared, question, choice)
+    baseline = next((one.name for one in book.treatments.values() if one.solid), None)
+    groups = list(analysis.groups) if analysis else list(describe(specimens, question))
+    return CompareView(
+        estimate=question.estimate,
+        block=question.block,
+        control=question.control,
+        baseline=baseline,
+        dots=[_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)],
+        groups=groups,
+        use=[_use(book, treatment_id) for treatment_id in book.treatments],
+        analysis=analysis,
+        summary=summarise(analysis, baseline) if analysis else None,
+        pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
+        waits=waits,
+        excluded=list(list_excluded(specimens)),
+        excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
+        voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
+        mind=_mind(book, used, specimens, compared, analysis),
+        method=_method(book, question, analysis),
+        guess=book.trial.guess,
+        kind=FIXTURES[book.fixture].kind,
+        formula=FIXTURES[book.fixture].formula,
+    )
+
+
+def _collect(book: Book, rigs: dict[int, str]) -> tuple[tuple[Specimen, ...], list[Piece]]:
+    """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
+    order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
+    found = []
+    for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
+        result = book.result_of(piece)
+        if result is not None and piece.void_reason is None:
+            found.append((piece, _specimen(book, piece, result, rigs)))
+    return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
+
+
+def _specimen(book: Book, piece: Piece, result: Pull, rigs: dict[int, str]) -> Specimen:
+    circumstances = {"rig": rigs[result.rig_id] if result.rig_id in rigs else "by hand"}
+    if result.calibration_id is not None:
+        circumstances["calibration"] = str(result.calibration_id)
+    return Specimen(
+        label=piece.label,
+        level=book.treatments[piece.treatment_id].name,
+        value=None if result.load_n is None else strength_mpa(book, piece, result.load_n),
+        outcome=Outcome(result.outcome or "broke"),
+        block=book.boards[piece.board_id].name,
+        wood_failure_pct=result.wood_failure_pct,
+        excluded=piece.excluded_reason,
+        circumstances=circumstances,
+    )
+
+
+def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
+    """Return the specimens of the sets that have a piece that counts: the others cannot be compared (yet)."""
+    counted = {one.level for one in specimens if one.excluded is None}
+    return tuple(one for one in specimens if one.level in counted)
+
+
+def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
+    baseline = next((one.name for one in book.treatments.values() if one.solid), None)
+    present = {one.level for one in specimens if one.excluded is None}
+    within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
+    return Question(
+        response=RESPONSE,
+        by=column_name(book),
+        block=BLOCK if within else None,
+        control=baseline if choice.against_baseline and baseline in present else None,
+        estimate=choice.estimate,
+        margin_pct=book.planned_sizes["margin_pct"],
+    )
+
+
+def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
+    """Return whether at least two boards carry more than one set each."""
+    on_board: dict[str, set[str]] = {}
+    for one in specimens:
+        if one.excluded is None and one.block:
+            on_board.setdefault(one.block, set()).add(one.level)
+    return sum(len(levels) > 1 for levels in on_board.values()) >= 2
+
+
+def _try_analyse(
+    specimens: tuple[Specimen, ...], question: Question, choice: Choice
+) -> tuple[Analysis | None, str | None, Question]:
+    """Analyse as asked; where boards were not asked for by the person and do not connect the sets, without them."""
+    if not specimens:
+        return None, "No piece that counts is broken yet.", question
+    try:
+        return analyse(specimens, question), None, question
+    except CensoredBreaks as error:
+        return None, error.sentence, question
+    except DataError as error:
+        if question.block is not None and choice.within_boards is None and error.field == "block":
+            return _try_analyse(specimens, replace(question, block=None), choice)
+        return None, error.sentence, question
+
+
+def column_name(book: Book) -> str:
+    """Return the name of the column that holds what is varied."""
+    words = book.trial.factor_name if book.factor is Factor.OWN else book.factor.value
+    slug = "_".join("".join(c if c.isalnum() else " " for c in words.lower()).split()) or "set"
+    return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
+
+
+def _dot(book: Book, piece: Piece, one: Specimen) -> Dot:
+    floor = 0.02 * max((pull.load_n or 0.0) for pull in book.pulls[piece.id])
+    attempts = sum((pull.load_n or 0.0) > floor for pull in book.pulls[piece.id]) or 1
+    return Dot(
+        piece_id=piece.id,
+        label=one.label,
+        set=one.level,
+        board=one.block or "",
+        strength_mpa=one.value,
+        outcome=one.outcome,
+        wood_failure_pct=one.wood_failure_pct,
+        excluded=one.excluded,
+        sizes_from_plan=bool(book.unmeasured(piece)),
+        odd=piece.odd_reason,
+        attempts=attempts,
+    )
+
+
+def _use(book: Book, treatment_id: int) -> SetUse:
+    mine = [piece for piece in book.pieces.values() if piece.treatment_id == treatment_id]
+    broken = [piece for piece in mine if book.result_of(piece) is not None]
+    return SetUse(
+        name=book.treatments[treatment_id].name,
+        planned=len(mine) or book.treatments[treatment_id].pieces,
+        void=sum(piece.void_reason is not None for piece in mine),
+        broken=len(broken),
+        counted=sum(piece.excluded_reason is None for piece in broken),
+    )
+
+
+def _pair_words(analysis: Analysis, index: int) -> PairWords:
+    pair = analysis.pairs[index]
+    words = say_pair(pair, analysis.margin_pct)
+    return PairWords(pair.a, pair.b, pair.ratio, pair.ratio_ci95, pair.verdict, pair.p_adjusted, words)
+
+
+def _mind(
+    book: Book,
+    used: Sequence[Piece],
+    specimens: Sequence[Specimen],
+    compared: Sequence[Specimen],
+    analysis: Analysis | None,
+) -> list[str]:
+    found = list(analysis.warnings) if analysis else []
+    left_out = [
+        name for name in dict.fromkeys(one.level for one in specimens) if all(one.level != name for one in compared)
+    ]
+    found += [f"{name} has no piece that counts and is not compared." for name in left_out]
+    planned = [piece.label for piece in used if book.unmeasured(piece)]
+    if planned:
+        found.append(f"{_some(planned)} not measured: the planned sizes were used.")
+    twice = [
+        f"{piece.label} was loaded {dot.attempts} times; its last try counts."
+        for piece, one in zip(used, specimens, strict=True)
+        if (dot := _dot(book, piece, one)).attempts > 1
+    ]
+    found += twice
+    for piece in used:
+        if piece.odd_reason and piece.excluded_reason is None:
+            found.append(f"{piece.label} looked odd before it was broken ({piece.odd_reason}); it counts.")
+    found += _clamp_deviations(book, used)
+    dealt = [_dealt(book, piece) for piece in used if piece.excluded_reason is None]
+    found += find_confounds(dealt)
+    waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
+    if waiting:
+        found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
+    return found
+
+
+def _some(labels: Sequence[str]) -> str:
+    if len(labels) <= 4:
+        return f"{', '.join(labels)} {'was' if len(labels) == 1 else 'were'}"
+    return f"{labels[0]} and {len(labels) - 1} more pieces were"
+
+
+def _clamp_deviations(book: Book, used: Sequence[Piece]) -> list[str]:
+    """Name the pieces whose real clamp time was more than a tenth off the plan."""
+    off = []
+    for piece in used:
+        closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
+        planned = book.quantity_of(book.treatments[piece.treatment_id], "clamp_time_s")
+        if closed and released and planned and abs((released - closed).total_seconds() / planned - 1) > 0.1:
+            off.append(piece.label)
+    return [f"{_some(off)} in clamps more than a tenth longer or shorter than planned."] if off else []
+
+
+def _dealt(book: Book, piece: Piece) -> Dealt:
+    board, closed = book.boards[piece.board_id], parse_time(piece.closed_utc)
+    batch = book.batches.get(piece.batch_id or 0)
+    result = book.result_of(piece)
+    return Dealt(
+        treatment=book.treatments[piece.treatment_id].name,
+        board=board.name,
+        species=board.species,
+        glue_turn=closed.timestamp() if closed else None,
+        glue_up=str(batch.number) if batch else None,
+        break_turn=float(result.id) if result else None,
+    )
+
+
+def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:
+    """Return how the numbers were made, in sentences."""
+    form = FIXTURES[book.fixture]
+    said = [f"Strength is {form.kind} stress: {form.formula}, with the measured sizes of each piece."]
+    said.append("Typical strength is the average; its likely range holds the true average in 19 of 20 such trials (t).")
+    if analysis is None or not analysis.pairs:
+        return said
+    if question.block:
+        said.append("Sets are compared within boards, on logarithms, so that a strong board favours none.")
+    elif question.control is None:
+        said.append("Sets are compared on logarithms, each pair by its own scatter (Games and Howell).")
+    said.append(
+        f"All {len(analysis.pairs)} ranges together are right in 19 of 20 such trials; "
+        f"differences below {question.margin_pct:g} % do not matter to you."
+    )
+    if analysis.overall is not None and analysis.overall.p < 0.05:
+        said.append("Taken together, the sets differ by more than chance.")
+    elif analysis.overall is not None:
+        said.append("Taken together, the differences could be chance.")
+    return said
+
+
+def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
+    """Set a broken piece aside with a reason; it stays listed and can be put back."""
+    with file.changing("Set a piece aside", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = book.piece(piece_id)
+        if not reason.strip():
+            raise EntryError(
+                "No reason is given.", "A piece set aside says why.", "Write what was wrong with it.", field="reason"
+            )
+        if book.result_of(piece) is None:
+            raise StateError(
+                f"{piece.label} has no result yet.", "Only a broken piece can be set aside.", "Void it instead."
+            )
+        amend(connection, "piece", piece_id, {"excluded_reason": reason.strip()[:300]})
+
+
+def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
+    """Let a piece that was set aside count again."""
+    with file.changing("Put a piece back", trial_id) as connection:
+        read_book(connection, trial_id, file.clock()).piece(piece_id)
+        amend(connection, "piece", piece_id, {"excluded_reason": None})
+
+
+@dataclass(frozen=True)
+class TidyFile:
+    """A tidy breaks file and the command that analyses it as the screen does."""
+
+    name: str
+    content: str
+    command: str
+
+
+def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
+    """Return the tidy breaks file of a trial, all digits kept."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
+    specimens, used = _collect(book, rigs)
+    compared = _only_compared(specimens)
+    question = _try_analyse(compared, _ask(book, specimens, choice), choice)[2]
+    by = question.by
+    sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
+    columns = [
+        "specimen",
+        by,
+        "board",
+        "species",
+        RESPONSE,
+        "outcome",
+        "wood_failure_pct",
+        "excluded",
+        "load_N",
+        *sizes,
+    ]
+    columns += [
+        "sizes_from_plan",
+        "tries",
+        "looked_odd",
+        "failure",
+        "glue_up",
+        "clamped_s",
+        "rig",
+        "calibration",
+        "fixture",
+        "note",
+    ]
+    rows = [
+        _tidy_row(book, piece, one, by, sizes) for piece, one in zip(used, specimens, strict=True) if one in compared
+    ]
+    name = f"adhaero-trial-{trial_id}-breaks.csv"
+    options = f" --block {BLOCK}" if question.block else ""
+    options += f' --control "{question.control}"' if question.control else ""
+    options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
+    margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
+    return TidyFile(
+        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {RESPONSE} --by {by}{options}{margin}"
+    )
+
+
+def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str]) -> dict[str, object]:
+    result = book.result_of(piece)
+    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
+    batch = book.batches.get(piece.batch_id or 0)
+    used = book.sizes_of(piece)
+    return {
+        "specimen": one.label,
+        by: one.level,
+        "board": one.block,
+        "species": book.boards[piece.board_id].species,
+        RESPONSE: one.value,
+        "outcome": one.outcome.value,
+        "wood_failure_pct": one.wood_failure_pct,
+        "excluded": one.excluded,
+        "load_N": result.load_n if result else None,
+        **{name: used.get(name) for name in sizes},
+        "sizes_from_plan": " ".join(book.unmeasured(piece)),
+        "tries": _dot(book, piece, one).attempts,
+        "looked_odd": piece.odd_reason,
+        "failure": result.failure if result else None,
+        "glue_up": batch.number if batch else None,
+        "clamped_s": (released - closed).total_seconds() if closed and released else None,
+        "fixture": book.fixture.value,
+        "note": result.note if result else "",
+        **one.circumstances,
+    }

@@ -1,0 +1,459 @@
+"""The stations Saw, Glue and Cure: labels, glue-ups with their real times, measured sizes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.shop import check_family, read_units
+from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StaleEdit, StateError
+from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.joint import compute_glued_area
+from adhaero.core.pieces import PieceState
+from adhaero.core.plan.clamping import compute_line_force
+from adhaero.core.plan.confounds import Dealt, find_confounds
+from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import (
+    Batch,
+    Piece,
+    delete_measurement,
+    fetch_piece,
+    find_label,
+    put_measurement,
+)
+from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.shop import find_glue, list_glues
+
+
+@dataclass(frozen=True)
+class MakingPiece:
+    """One piece in the making; times UTC, sizes mm, force N."""
+
+    id: int
+    label: str
+    set: str
+    set_code: str
+    board: str
+    state: PieceState
+    solid: bool
+    glue_turn: int
+    break_turn: int
+    batch: int | None
+    closed_utc: str | None
+    release_due_utc: str | None
+    released_utc: str | None
+    ready_utc: str | None
+    clamped_s: float | None
+    planned_clamp_s: float | None
+    glue: str
+    glued_area_mm2: float | None
+    area_as_measured: bool
+    clamp_force_n: float | None
+    measured: dict[str, str]
+    measured_mm: dict[str, float]
+    off_plan: list[str]
+    void_reason: str | None
+    words: str
+
+
+@dataclass(frozen=True)
+class SizeColumn:
+    """A size that is measured on each piece."""
+
+    name: str
+    words: str
+    planned_mm: float | None
+
+
+@dataclass(frozen=True)
+class MakingView:
+    """Everything that the making stations show."""
+
+    pieces: list[MakingPiece]
+    batches: list[Batch]
+    sizes: list[SizeColumn]
+    default_unit: str
+    cautions: dict[str, str]
+    confounds: list[str]
+    glues: list[str]
+
+
+def view_making(file: ShopFile, trial_id: int) -> MakingView:
+    """Return the pieces of a trial in the making."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+        units = read_units(connection)
+        shelf = list_glues(connection)
+    families = {glue.name: GlueFamily(glue.family) for glue in shelf}
+    used = {glue_of(book, piece) for piece in book.pieces.values()}
+    return MakingView(
+        pieces=[_view_piece(book, piece) for piece in book.pieces.values()],
+        batches=list(book.batches.values()),
+        sizes=[SizeColumn(name, QUANTITIES[name].words, book.planned_sizes.get(name)) for name in book.measured_names],
+        default_unit=units.length,
+        cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
+        confounds=list(
+            find_confounds([_dealt(book, piece) for piece in book.pieces.values() if not piece.void_reason])
+        ),
+        glues=[glue.name for glue in shelf],
+    )
+
+
+def glue_of(book: Book, piece: Piece) -> str:
+    """Return the glue that the plan asks for on a piece; empty for a solid one or when none is written down."""
+    treatment = book.treatments[piece.treatment_id]
+    if treatment.solid:
+        return ""
+    return treatment.name if book.factor is Factor.GLUE else book.trial.glue
+
+
+def _view_piece(book: Book, piece: Piece) -> MakingPiece:
+    treatment = book.treatments[piece.treatment_id]
+    measured = book.measurements.get(piece.id, {})
+    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
+    due, ready = book.release_due(piece), book.ready_at(piece)
+    area = _glued_area(book, piece)
+    pressure = book.quantity_of(treatment, "clamp_pressure_mpa")
+    solid = bool(treatment.solid)
+    state = book.state_of(piece)
+    return MakingPiece(
+        id=piece.id,
+        label=piece.label,
+        set=treatment.name,
+        set_code=treatment.code,
+        board=book.boards[piece.board_id].name,
+        state=state,
+        solid=solid,
+        glue_turn=piece.glue_turn,
+        break_turn=piece.break_turn,
+        batch=piece.batch_id,
+        closed_utc=piece.closed_utc,
+        release_due_utc=to_text(due) if due else None,
+        released_utc=piece.released_utc,
+        ready_utc=to_text(ready) if ready else None,
+        clamped_s=(released - closed).total_seconds() if closed and released else None,
+        planned_clamp_s=book.quantity_of(treatment, "clamp_time_s"),
+        glue=glue_of(book, piece),
+        glued_area_mm2=None if solid else area,
+        area_as_measured=bool(measured),
+        clamp_force_n=None if solid or area is None or pressure is None else compute_line_force(pressure, area),
+        measured={name: row.typed for name, row in measured.items()},
+        measured_mm={name: row.mm for name, row in measured.items()},
+        off_plan=_off_plan(book, piece),
+        void_reason=piece.void_reason,
+        words=_say_state(state, solid, closed, due, ready, book.now),
+    )
+
+
+def _glued_area(book: Book, piece: Piece) -> float | None:
+    try:
+        return compute_glued_area(book.joint, book.sizes_of(piece))
+    except EntryError:
+        return None
+
+
+def _off_plan(book: Book, piece: Piece) -> list[str]:
+    """Return a sentence for each size more than 3 % off the plan."""
+    found = []
+    for name, row in book.measurements.get(piece.id, {}).items():
+        planned = book.planned_sizes.get(name)
+        if planned and abs(row.mm / planned - 1) > 0.03:
+            found.append(
+                f"{QUANTITIES[name].words} {100 * (row.mm / planned - 1):+.0f} % off the plan".replace("-", "−")
+            )
+    return found
+
+
+def _say_state(
+    state: PieceState,
+    solid: bool,
+    closed: datetime | None,
+    due: datetime | None,
+    ready: datetime | None,
+    now: datetime,
+) -> str:
+    if state is PieceState.VOID:
+        return "void"
+    if state is PieceState.PLANNED:
+        return "to be sawn"
+    if state is PieceState.SAWN:
+        return "to be glued"
+    if state is PieceState.CLAMPED:
+        if due is None:
+            return "in clamps, no clamp time planned"
+        left = (due - now).total_seconds()
+        return f"in clamps, {show_duration(left)} left" if left > 0 else f"clamps {show_duration(-left)} over"
+    if state is PieceState.CURING and ready is not None:
+        return f"curing, ready in {show_duration((ready - now).total_seconds())}"
+    if state is PieceState.READY:
+        age = show_duration((now - closed).total_seconds()) if closed else ""
+        return "ready to break" if solid or not age else f"ready to break, {age} old"
+    return "broken"
+
+
+def _dealt(book: Book, piece: Piece) -> Dealt:
+    treatment, board = book.treatments[piece.treatment_id], book.boards[piece.board_id]
+    batch = book.batches.get(piece.batch_id or 0)
+    closed = parse_time(piece.closed_utc)
+    return Dealt(
+        treatment=treatment.name,
+        board=board.name,
+        species=board.species,
+        glue_turn=closed.timestamp() if closed else None,
+        glue_up=f"{batch.number}" if batch else None,
+    )
+
+
+def _require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:
+    if not piece_ids:
+        raise EntryError("No piece is chosen.", "Choose at least one.", field="pieces")
+    return [book.piece(piece_id) for piece_id in piece_ids]
+
+
+def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: bool = True) -> None:
+    """Tick pieces as sawn and labelled, or take the tick back while they are not glued."""
+    with file.changing("Ticked pieces as sawn" if sawn else "Took back ticks at the saw", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        for piece in _require_pieces(book, piece_ids):
+            if not sawn and (piece.closed_utc or book.pulls.get(piece.id)):
+                raise StateError(f"{piece.label} is glued or loaded already.", "It must have been sawn.")
+            amend(connection, "piece", piece.id, {"sawn_utc": file.now() if sawn else None})
+
+
+def relabel(file: ShopFile, trial_id: int, piece_id: int, label: str) -> None:
+    """Give a piece another label; raises `EntryError` for one that stands already."""
+    text = label.strip()
+    with file.changing(f"Relabelled a piece as {text}", trial_id) as connection:
+        piece = read_book(connection, trial_id, file.clock()).piece(piece_id)
+        if not 1 <= len(text) <= 20:
+            raise EntryError(
+                "The label is empty." if not text else "The label is too long.", "Up to 20 letters fit.", field="label"
+            )
+        other = find_label(connection, trial_id, text)
+        if other is not None and other.id != piece.id:
+            raise EntryError(
+                f"Another piece is labelled {text}.",
+                "Two pieces never share a label.",
+                "Choose another.",
+                field="label",
+            )
+        amend(connection, "piece", piece.id, {"label": text})
+
+
+@dataclass(frozen=True)
+class GlueUpEntry:
+    """A glue-up as typed."""
+
+    piece_ids: Sequence[int]
+    glue: str
+    family: str = ""
+    opened_on: str | None = None
+    lot: str = ""
+    shop_temperature: str = ""
+    humidity: str = ""
+    wood_moisture: str = ""
+    started_utc: str | None = None
+    note: str = ""
+
+
+def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
+    """Make a glue-up from chosen pieces; their clamps go on with `put_clamps_on`.
+
+    Raises
+    ------
+    EntryError : no piece or no glue, or a number that cannot be read.
+    StateError : a piece is solid, void, not sawn, or glued already, or the plan asks for another glue.
+    """
+    with file.changing("Made a glue-up", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        name = entry.glue.strip()
+        if not name:
+            raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
+        pieces = _require_pieces(book, entry.piece_ids)
+        for piece in pieces:
+            _check_gluable(book, piece, name)
+        on_shelf = find_glue(connection, name)
+        family = entry.family or (on_shelf.family if on_shelf else "")
+        started = check_moment(entry.started_utc, book.now, "started_utc") if entry.started_utc else book.now
+        batch_id = insert(
+            connection,
+            "batch",
+            {
+                "trial_id": trial_id,
+                "number": max((batch.number for batch in book.batches.values()), default=0) + 1,
+                "glue": on_shelf.name if on_shelf else name,
+                "glue_family": check_family(family),
+                "glue_opened_on": entry.opened_on or (on_shelf.opened_on if on_shelf else None),
+                "glue_lot": entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
+                "started_utc": to_text(started),
+                "note": entry.note.strip(),
+                **_read_climate(connection, entry),
+            },
+        )
+        for piece in pieces:
+            amend(connection, "piece", piece.id, {"batch_id": batch_id})
+        return batch_id
+
+
+def _check_gluable(book: Book, piece: Piece, glue: str) -> None:
+    state = book.state_of(piece)
+    if book.treatments[piece.treatment_id].solid:
+        raise StateError(f"{piece.label} is solid wood.", "It has no joint to glue.", "Leave it out.")
+    if piece.batch_id is not None:
+        raise StateError(f"{piece.label} is in another glue-up already.", "A piece is glued once.", "Leave it out.")
+    if state is not PieceState.SAWN:
+        reason = "is void" if state is PieceState.VOID else "is not sawn and labelled yet"
+        raise StateError(
+            f"{piece.label} {reason}.", "Only sawn pieces can be glued.", "Tick it at the saw, or leave it out."
+        )
+    planned = glue_of(book, piece)
+    if planned and planned.lower() != glue.lower():
+        raise StateError(
+            f"{piece.label} is planned with {planned}, not {glue}.",
+            "One glue-up takes one glue.",
+            "Leave it out, or change the glue.",
+        )
+
+
+def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float | str | None]:
+    units = read_units(connection)
+    readings = (
+        ("shop_temperature", "shop_temperature_c", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60)),
+        ("humidity", "humidity_pct", entry.humidity, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
+        ("wood_moisture", "wood_moisture_pct", entry.wood_moisture, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
+    )
+    values: dict[str, float | str | None] = {}
+    for field, column, typed, kind, bounds in readings:
+        if typed.strip():
+            value = parse_quantity(typed, kind, units.default_for(kind), bounds, field=field)
+            values |= {column: value.si, f"{field}_typed": value.typed}
+    return values
+
+
+def check_moment(text: str, now: datetime, field: str) -> datetime:
+    """Return a moment as written by a person's clock with its offset; raises `EntryError` for the future."""
+    try:
+        moment = datetime.fromisoformat(text)
+    except ValueError:
+        raise EntryError(f"“{text}” is not a time.", "Expected e.g. 2026-05-04T09:30:00Z.", field=field) from None
+    if moment.tzinfo is None:
+        raise EntryError(f"“{text}” has no time zone.", "Expected e.g. 2026-05-04T09:30:00Z.", field=field)
+    if (moment - now).total_seconds() > 60:
+        raise EntryError(
+            "That time has not come yet.", "Expected a time up to now.", "Check day and hour.", field=field
+        )
+    return moment
+
+
+def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
+    """Record that pieces were closed and clamped, now or at a time before."""
+    with file.changing("Clamps on", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        moment = check_moment(at_utc, book.now, "at_utc") if at_utc else book.now
+        for piece in _require_pieces(book, piece_ids):
+            if piece.batch_id is None:
+                raise StateError(
+                    f"{piece.label} is in no glue-up.", "Glue comes before clamps.", "Make a glue-up with it first."
+                )
+            if piece.closed_utc is not None:
+                raise StateError(f"{piece.label} is in clamps already.", "Clamps go on once.")
+            amend(connection, "piece", piece.id, {"closed_utc": to_text(moment)})
+
+
+def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
+    """Record that clamps came off, now or at a time before; the real clamp time follows from it."""
+    with file.changing("Clamps off", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        moment = check_moment(at_utc, book.now, "at_utc") if at_utc else book.now
+        for piece in _require_pieces(book, piece_ids):
+            closed = parse_time(piece.closed_utc)
+            if closed is None or piece.released_utc is not None:
+                raise StateError(f"{piece.label} is not in clamps.", "Only clamps that are on can come off.")
+            if moment < closed:
+                raise EntryError(
+                    f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"
+                )
+            amend(connection, "piece", piece.id, {"released_utc": to_text(moment)})
+
+
+def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str) -> None:
+    """Write the note of a glue-up."""
+    with file.changing("Wrote a note on a glue-up", trial_id) as connection:
+        batch = read_book(connection, trial_id, file.clock()).batches.get(batch_id)
+        if batch is None:
+            raise NotThere(f"There is no glue-up {batch_id} in this trial.")
+        if batch.note != was:
+            raise StaleEdit(
+                f"The note was changed to “{batch.note}” in another window.",
+                "Nothing was saved.",
+                field="note",
+                choices=(batch.note,),
+            )
+        amend(connection, "batch", batch_id, {"note": note.strip()[:1000]})
+
+
+def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
+    """Take a piece out before it was ever loaded, with a reason."""
+    text = reason.strip()
+    with file.changing("Voided a piece", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = book.piece(piece_id)
+        if not text:
+            raise EntryError("No reason is given.", "A void piece says why.", "Write what happened.", field="reason")
+        if book.pulls.get(piece_id):
+            raise StateError(
+                f"{piece.label} has been loaded.",
+                "Only a piece that was never loaded can be void.",
+                "Set it aside in Compare instead.",
+            )
+        amend(connection, "piece", piece_id, {"void_reason": text[:300]})
+
+
+def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
+    """Put a void piece back."""
+    with file.changing("Put a void piece back", trial_id) as connection:
+        piece = fetch_piece(connection, piece_id)
+        if piece is None or piece.trial_id != trial_id:
+            raise NotThere(f"There is no piece {piece_id} in this trial.")
+        amend(connection, "piece", piece_id, {"void_reason": None})
+
+
+def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, typed: str) -> None:
+    """Write one measured size of a piece; empty takes it away.
+
+    Raises
+    ------
+    EntryError : it cannot be read, or is so far off the plan that the unit must be wrong.
+    StaleEdit : another window measured it meanwhile.
+    """
+    with file.changing("Measured a piece", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        piece = book.piece(piece_id)
+        if name not in book.measured_names:
+            raise EntryError(
+                f"“{name}” is not measured here.", f"Measured are: {', '.join(book.measured_names)}.", field=name
+            )
+        current = book.measurements.get(piece_id, {}).get(name)
+        if (current.typed if current else "") != was:
+            shown = current.typed if current else "nothing"
+            raise StaleEdit(
+                f"The {QUANTITIES[name].words} of {piece.label} is {shown} by now, written in another window.",
+                "Nothing was saved.",
+                field=name,
+                choices=(shown,),
+            )
+        if not typed.strip():
+            delete_measurement(connection, piece_id, name)
+            return
+        value = parse_quantity(typed, Kind.LENGTH, read_units(connection).length, QUANTITIES[name].bounds, field=name)
+        planned = book.planned_sizes.get(name)
+        if planned and not 0.2 < value.si / planned < 5:
+            raise AmbiguousEntry(
+                f"“{typed.strip()}” is {value.si:.4g} mm, and the plan says {planned:.4g} mm.",
+                "So far apart, the unit is probably another.",
+                "Write the unit.",
+                field=name,
+            )
+        put_measurement(connection, piece_id, name, value.si, value.typed)

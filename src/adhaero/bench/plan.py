@@ -1,0 +1,543 @@
+"""The Plan station: from a question to a plan that is dealt to boards."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from secrets import randbelow
+
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.shop import GlueEntry, is_demo, put_glue, read_units
+from adhaero.core.errors import EntryError, InUse, NotThere, PlanError, StaleEdit, StateError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import Fixture
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint
+from adhaero.core.plan.consequences import Consequences, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.fields import (
+    CHOICES,
+    FACTORS,
+    LONGEST,
+    QUANTITIES,
+    WORDS,
+    Factor,
+    check_choice,
+    find_missing_sizes,
+    needed_sizes,
+)
+from adhaero.core.plan.labels import choose_codes, make_label
+from adhaero.core.quantity import parse_quantity
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import delete_pieces
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.shop import find_glue
+from adhaero.store.trials import (
+    Board,
+    QuantityRow,
+    Treatment,
+    Trial,
+    delete_joined_treatments,
+    delete_quantity,
+    fetch_trial,
+    list_boards,
+    list_treatments,
+    put_quantity,
+)
+
+SOLID = "Solid"
+_DEFAULTS = {
+    "angle_deg": "0°",
+    "clamp_pressure_mpa": "0.7 MPa",
+    "clamp_time_s": "12 h",
+    "cure_time_s": "48 h",
+    "margin_pct": "10 %",
+    "cv_pct": "15 %",
+}
+_LAYOUT_WORDS = ("joint", "fixture")
+
+
+@dataclass(frozen=True)
+class PlanQuantityView:
+    """One quantity of the plan as typed, and in SI."""
+
+    name: str
+    words: str
+    typed: str
+    si: float | None
+    default_unit: str
+
+
+@dataclass(frozen=True)
+class FixtureView:
+    """A fixture in words."""
+
+    name: str
+    words: str
+    formula: str
+
+
+@dataclass(frozen=True)
+class PlanView:
+    """The plan and what it leads to."""
+
+    trial: Trial
+    factor_words: str
+    factor_quantity: str | None
+    quantities: list[PlanQuantityView]
+    needed_sizes: tuple[str, ...]
+    treatments: list[Treatment]
+    boards: list[Board]
+    consequences: Consequences
+    problems: list[str]
+    fixture: FixtureView
+    fixtures: list[FixtureView]
+    joints: dict[str, str]
+    factors: dict[str, str]
+    broken: int
+
+
+def create_trial(file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None) -> int:
+    """Start a trial from its question and return its id; trials of the demo shop are practice.
+
+    Raises
+    ------
+    EntryError : no question, or one that is too long.
+    """
+    words = _check_words("question", question)
+    with file.changing("Started the trial", undoable=False) as connection:
+        values = {
+            "question": words,
+            "seed": randbelow(10_000) if seed is None else seed,
+            "practice": int(is_demo(connection) if practice is None else practice),
+            "created_utc": file.now(),
+            "prep": "planed the same day, wiped",
+        }
+        trial_id = insert(connection, "trial", values)
+        for name, typed in _DEFAULTS.items():
+            quantity = QUANTITIES[name]
+            put_quantity(
+                connection, trial_id, name, parse_quantity(typed, quantity.kind, bounds=quantity.bounds).si, typed
+            )
+    return trial_id
+
+
+def _check_words(name: str, text: str) -> str:
+    words = text.strip()
+    if name == "question" and not words:
+        raise EntryError("There is no question yet.", "A trial starts with one, in your own words.", field=name)
+    if len(words) > LONGEST:
+        raise EntryError(f"That is {len(words)} letters long.", f"Up to {LONGEST} fit.", "Shorten it.", field=name)
+    return words
+
+
+def view_plan(file: ShopFile, trial_id: int) -> PlanView:
+    """Return the plan of a trial and what it leads to."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+        units = read_units(connection)
+    consequences = plan_consequences(book)
+    fixtures = [_view_fixture(Fixture(name)) for name in CHOICES["fixture"]]
+    missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)
+    return PlanView(
+        trial=book.trial,
+        factor_words=book.factor_words,
+        factor_quantity=FACTORS[book.factor].quantity,
+        quantities=[
+            PlanQuantityView(
+                name,
+                quantity.words,
+                book.quantities[name].typed if name in book.quantities else "",
+                book.quantities[name].si if name in book.quantities else None,
+                units.default_for(quantity.kind),
+            )
+            for name, quantity in QUANTITIES.items()
+        ],
+        needed_sizes=needed_sizes(book.joint, book.fixture),
+        treatments=list(book.treatments.values()),
+        boards=list(book.boards.values()),
+        consequences=consequences,
+        problems=[*consequences.problems, *missing],
+        fixture=_view_fixture(book.fixture),
+        fixtures=fixtures,
+        joints={joint.value: form.name for joint, form in JOINTS.items()},
+        factors={factor.value: form.words for factor, form in FACTORS.items()},
+        broken=sum(book.result_of(piece) is not None for piece in book.pieces.values()),
+    )
+
+
+def _view_fixture(fixture: Fixture) -> FixtureView:
+    return FixtureView(fixture.value, FIXTURES[fixture].name, FIXTURES[fixture].formula)
+
+
+def plan_consequences(book: Book) -> Consequences:
+    """Return what the plan of a trial leads to."""
+    sets = [
+        PlannedSet(
+            name=one.name,
+            pieces=one.pieces,
+            solid=bool(one.solid),
+            pressure_mpa=book.quantity_of(one, "clamp_pressure_mpa"),
+        )
+        for one in book.treatments.values()
+    ]
+    boards = [PlannedBoard(one.name, one.species, one.holds) for one in book.boards.values()]
+    return compute_consequences(
+        sets,
+        boards,
+        book.joint,
+        book.planned_sizes,
+        cv_pct=book.planned_sizes["cv_pct"],
+        margin_pct=book.planned_sizes["margin_pct"],
+        seed=book.trial.seed,
+    )
+
+
+def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) -> None:
+    """Set one word or quantity of a plan.
+
+    Parameters
+    ----------
+    name : the field; was : what it held when it was shown; typed : what it shall hold, empty to clear a quantity.
+
+    Raises
+    ------
+    StaleEdit : it holds something else by now; EntryError : it cannot be read; StateError : it is settled.
+    """
+    with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        current = _current(book, name)
+        if current != was:
+            raise StaleEdit(
+                f"{_words_for(name).capitalize()} was changed to “{current}” in another window.",
+                "Nothing was saved.",
+                "Look at the new value, then change it if you still want to.",
+                field=name,
+                choices=(current,),
+            )
+        _check_settled(book, name)
+        if name in QUANTITIES:
+            _edit_quantity(connection, book, name, typed)
+        elif name == "factor":
+            _change_factor(connection, book, typed)
+        elif name == "seed":
+            _change_seed(connection, book, typed)
+        else:
+            _edit_words(connection, book, name, typed)
+
+
+def _words_for(name: str) -> str:
+    return QUANTITIES[name].words if name in QUANTITIES else name.replace("_", " ")
+
+
+def _current(book: Book, name: str) -> str:
+    if name in QUANTITIES:
+        row: QuantityRow | None = book.quantities.get(name)
+        return row.typed if row else ""
+    if name not in (*WORDS, *CHOICES, "factor", "seed"):
+        raise EntryError(f"A plan has no “{name}”.", field=name)
+    return str(getattr(book.trial, name))
+
+
+def _check_settled(book: Book, name: str) -> None:
+    if book.pieces and name in (*_LAYOUT_WORDS, "factor", "seed"):
+        raise StateError(
+            "The plan is settled: its pieces have labels.",
+            f"The {_words_for(name)} can no longer change.",
+            "Reopen the plan first, if nothing is glued yet.",
+            field=name,
+        )
+    if name == "guess" and any(book.result_of(piece) for piece in book.pieces.values()):
+        raise StateError(
+            "The first piece is broken.", "A guess made now would be no guess.", "It stays as it was.", field=name
+        )
+
+
+def _edit_quantity(connection: Connection, book: Book, name: str, typed: str) -> None:
+    if not typed.strip() and name not in ("margin_pct", "cv_pct"):
+        delete_quantity(connection, book.trial.id, name)
+        return
+    quantity = QUANTITIES[name]
+    default = read_units(connection).default_for(quantity.kind)
+    value = parse_quantity(typed, quantity.kind, default, quantity.bounds, field=name)
+    put_quantity(connection, book.trial.id, name, value.si, value.typed)
+
+
+def _edit_words(connection: Connection, book: Book, name: str, typed: str) -> None:
+    if name in CHOICES:
+        check_choice(name, typed)
+    values: dict[str, object] = {name: _check_words(name, typed)}
+    if name == "joint":
+        values["fixture"] = JOINTS[Joint(typed)].usual_fixture
+    amend(connection, "trial", book.trial.id, values)
+
+
+def _change_factor(connection: Connection, book: Book, typed: str) -> None:
+    if typed not in list(Factor):
+        raise EntryError(f"“{typed}” cannot be varied.", f"Choose one of {', '.join(Factor)}.", field="factor")
+    delete_joined_treatments(connection, book.trial.id)
+    amend(connection, "trial", book.trial.id, {"factor": typed})
+
+
+def _change_seed(connection: Connection, book: Book, typed: str) -> None:
+    if not typed.strip().isdigit() or len(typed.strip()) > 9:
+        raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
+    amend(connection, "trial", book.trial.id, {"seed": int(typed)})
+
+
+def _open_plan(connection: Connection, trial_id: int) -> Trial:
+    trial = fetch_trial(connection, trial_id)
+    if trial is None:
+        raise NotThere(f"There is no trial {trial_id}.")
+    if trial.frozen_utc is not None:
+        raise StateError(
+            "The plan is settled: its pieces have labels.",
+            "Sets and boards can no longer change.",
+            "Reopen the plan first, if nothing is glued yet.",
+        )
+    return trial
+
+
+@dataclass(frozen=True)
+class SetEntry:
+    """A value of what is varied, as typed; `family` for a glue that is not on the shelf yet."""
+
+    value: str
+    pieces: int = 5
+    family: str = ""
+    solid: bool = False
+
+
+def add_treatment(file: ShopFile, trial_id: int, entry: SetEntry) -> int:
+    """Add a value of what is varied (a set), or the solid baseline.
+
+    Raises
+    ------
+    EntryError : it cannot be read, or stands there already. StateError : the plan is settled.
+    """
+    with file.changing(f"Added {SOLID if entry.solid else entry.value.strip()}", trial_id) as connection:
+        trial = _open_plan(connection, trial_id)
+        others = list_treatments(connection, trial_id)
+        name, value, glue_id = (SOLID, None, None) if entry.solid else _read_level(connection, trial, entry)
+        _check_new_level(others, name, value)
+        treatment_id = insert(
+            connection,
+            "treatment",
+            {
+                "trial_id": trial_id,
+                "rank": max((one.rank for one in others), default=0) + (1000 if entry.solid else 1),
+                "name": name,
+                "code": "",
+                "value_si": value,
+                "glue_id": glue_id,
+                "solid": int(entry.solid),
+                "pieces": _check_count(entry.pieces),
+            },
+        )
+        _order_and_code(connection, trial_id)
+        return treatment_id
+
+
+def _read_level(connection: Connection, trial: Trial, entry: SetEntry) -> tuple[str, float | None, int | None]:
+    text = entry.value.strip()
+    if not text:
+        raise EntryError("The value is empty.", "Expected what this set is made with.", field="value")
+    if len(text) > 60:
+        raise EntryError(f"That is {len(text)} letters long.", "Up to 60 fit.", "Shorten it.", field="value")
+    factor = Factor(trial.factor)
+    if quantity_name := FACTORS[factor].quantity:
+        quantity = QUANTITIES[quantity_name]
+        default = read_units(connection).default_for(quantity.kind)
+        value = parse_quantity(text, quantity.kind, default, quantity.bounds, field="value")
+        return value.typed, value.si, None
+    if factor is not Factor.GLUE:
+        return text, None, None
+    glue = find_glue(connection, text)
+    if glue is not None:
+        return glue.name, None, glue.id
+    if not entry.family:
+        raise EntryError(
+            f"{text} is not on the shelf yet.",
+            "Its family is needed, for its cautions.",
+            "Choose the family.",
+            field="family",
+        )
+    return text, None, put_glue(connection, GlueEntry(text, entry.family))
+
+
+def _check_new_level(others: Sequence[Treatment], name: str, value: float | None) -> None:
+    for other in others:
+        if other.name.lower() == name.lower() or (value is not None and other.value_si == value):
+            same = "" if other.name.lower() == name.lower() else f" (“{other.name}” is the same)"
+            raise EntryError(f"{name} is there already{same}.", "Each value stands once.", field="value")
+
+
+def _check_count(pieces: int) -> int:
+    if not 0 <= pieces <= 1000:
+        raise EntryError(f"{pieces} pieces.", "Expected 0 to 1000.", field="pieces")
+    return pieces
+
+
+def _order_and_code(connection: Connection, trial_id: int) -> None:
+    """Number the sets, quantities by size and solid pieces last, and give each a code for its labels."""
+    rows = list_treatments(connection, trial_id)
+    ordered = sorted(rows, key=lambda one: (one.solid, one.value_si if one.value_si is not None else 0.0, one.rank))
+    codes = choose_codes([one.name for one in ordered])
+    for rank, (one, code) in enumerate(zip(ordered, codes, strict=True), start=1):
+        if (one.rank, one.code) != (rank, code):
+            amend(connection, "treatment", one.id, {"rank": rank, "code": code})
+
+
+def change_treatment(file: ShopFile, trial_id: int, treatment_id: int, pieces: int) -> None:
+    """Set how many pieces a set has."""
+    with file.changing("Changed pieces per set", trial_id) as connection:
+        _open_plan(connection, trial_id)
+        _require(list_treatments(connection, trial_id), treatment_id)
+        amend(connection, "treatment", treatment_id, {"pieces": _check_count(pieces)})
+
+
+def set_pieces_per_set(file: ShopFile, trial_id: int, pieces: int) -> None:
+    """Set how many pieces every set has."""
+    with file.changing(f"Changed to {pieces} pieces of each", trial_id) as connection:
+        _open_plan(connection, trial_id)
+        for one in list_treatments(connection, trial_id):
+            amend(connection, "treatment", one.id, {"pieces": _check_count(pieces)})
+
+
+def remove_treatment(file: ShopFile, trial_id: int, treatment_id: int) -> None:
+    """Remove a set from an open plan."""
+    with file.changing("Removed a set", trial_id) as connection:
+        _check_not_in_use(connection, trial_id, "set")
+        _require(list_treatments(connection, trial_id), treatment_id)
+        delete(connection, "treatment", treatment_id)
+        _order_and_code(connection, trial_id)
+
+
+def _check_not_in_use(connection: Connection, trial_id: int, what: str) -> None:
+    trial = fetch_trial(connection, trial_id)
+    if trial is not None and trial.frozen_utc is not None:
+        raise InUse(
+            f"Pieces of this {what} have labels.",
+            f"A {what} in use stays.",
+            "Reopen the plan first, if nothing is glued yet.",
+        )
+
+
+def _require(rows: Sequence[Treatment] | Sequence[Board], row_id: int) -> None:
+    if all(row.id != row_id for row in rows):
+        raise NotThere(f"It is not part of this trial (number {row_id}).", do="Reload: it may have been removed.")
+
+
+@dataclass(frozen=True)
+class BoardEntry:
+    """Boards as typed: how many alike, of what wood, and how many pieces each holds."""
+
+    species: str
+    holds: int
+    count: int = 1
+
+
+def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:
+    """Add boards to an open plan."""
+    if not (1 <= entry.count <= 200 and 1 <= entry.holds <= 1000):
+        raise EntryError(
+            f"{entry.count} boards of {entry.holds} pieces.",
+            "Expected 1 to 200 boards that hold 1 to 1000 pieces each.",
+            field="holds",
+        )
+    with file.changing(f"Added {entry.count} board{'s' if entry.count > 1 else ''}", trial_id) as connection:
+        _open_plan(connection, trial_id)
+        others = list_boards(connection, trial_id)
+        last = max((one.rank for one in others), default=0)
+        names = {one.name for one in others}
+        for rank in range(last + 1, last + 1 + entry.count):
+            name = next(name for number in range(rank, rank + 1000) if (name := f"Board {number}") not in names)
+            names.add(name)
+            values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": entry.holds}
+            insert(connection, "board", {**values, "species": entry.species.strip()[:60]})
+
+
+def change_board(file: ShopFile, trial_id: int, board_id: int, name: str, species: str, holds: int) -> None:
+    """Change a board's name, wood or number of places; the places only while the plan is open."""
+    with file.changing(f"Changed {name.strip() or 'a board'}", trial_id) as connection:
+        boards = list_boards(connection, trial_id)
+        _require(boards, board_id)
+        current = next(one for one in boards if one.id == board_id)
+        if not 1 <= len(name.strip()) <= 60:
+            raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
+        if any(one.name == name.strip() and one.id != board_id for one in boards):
+            raise EntryError(f"There is a {name.strip()} already.", "Each board has its own name.", field="name")
+        if holds != current.holds:
+            _open_plan(connection, trial_id)
+        if not 1 <= holds <= 1000:
+            raise EntryError(f"A board for {holds} pieces.", "Expected 1 to 1000.", field="holds")
+        amend(connection, "board", board_id, {"name": name.strip(), "species": species.strip()[:60], "holds": holds})
+
+
+def remove_board(file: ShopFile, trial_id: int, board_id: int) -> None:
+    """Remove a board from an open plan."""
+    with file.changing("Removed a board", trial_id) as connection:
+        _check_not_in_use(connection, trial_id, "board")
+        _require(list_boards(connection, trial_id), board_id)
+        delete(connection, "board", board_id)
+
+
+def freeze_plan(file: ShopFile, trial_id: int) -> int:
+    """Settle a plan: every piece gets its label, board and place. Return the number of pieces.
+
+    Raises
+    ------
+    PlanError : something stands in the way; all of it is listed.
+    """
+    with file.changing("Settled the plan", trial_id) as connection:
+        _open_plan(connection, trial_id)
+        book = read_book(connection, trial_id, file.clock())
+        consequences = plan_consequences(book)
+        missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)
+        if problems := [*consequences.problems, *missing]:
+            raise PlanError(problems[0], " ".join(problems[1:]), "Nothing was saved.", field="plan")
+        treatments, boards = list(book.treatments.values()), list(book.boards.values())
+        for number, place in enumerate(consequences.layout, start=1):
+            treatment = treatments[place.treatment]
+            insert(
+                connection,
+                "piece",
+                {
+                    "trial_id": trial_id,
+                    "treatment_id": treatment.id,
+                    "board_id": boards[place.board].id,
+                    "position": place.position,
+                    "glue_turn": place.glue_turn,
+                    "break_turn": place.break_turn,
+                    "label": make_label(treatment.code, number, consequences.pieces),
+                },
+            )
+        amend(connection, "trial", trial_id, {"frozen_utc": file.now()})
+        return consequences.pieces
+
+
+def reopen_plan(file: ShopFile, trial_id: int) -> None:
+    """Take the labels back to change the plan; only while nothing is glued or loaded."""
+    with file.changing("Reopened the plan", trial_id) as connection:
+        book = read_book(connection, trial_id, file.clock())
+        if any(piece.closed_utc or piece.batch_id for piece in book.pieces.values()) or book.pulls:
+            raise StateError(
+                "Some pieces are glued or loaded already.",
+                "The plan that they were made by stays.",
+                "Start another trial for another plan.",
+            )
+        delete_pieces(connection, trial_id)
+        amend(connection, "trial", trial_id, {"frozen_utc": None})
+
+
+def remove_trial(file: ShopFile, trial_id: int) -> None:
+    """Put a trial away; it can be put back."""
+    with file.changing("Removed the trial", trial_id) as connection:
+        if fetch_trial(connection, trial_id) is None:
+            raise NotThere(f"There is no trial {trial_id}.")
+        amend(connection, "trial", trial_id, {"removed_utc": file.now()})
+
+
+def put_trial_back(file: ShopFile, trial_id: int) -> None:
+    """Put a removed trial back on Today."""
+    with file.changing("Put the trial back", trial_id) as connection:
+        if fetch_trial(connection, trial_id) is None:
+            raise NotThere(f"There is no trial {trial_id}.")
+        amend(connection, "trial", trial_id, {"removed_utc": None})

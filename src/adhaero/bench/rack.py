@@ -1,0 +1,175 @@
+"""The rack and the flow: every piece with its state, and how many stand at each station."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.plan import plan_consequences
+from adhaero.core.errors import EntryError
+from adhaero.core.pieces import PieceState
+from adhaero.core.plan.labels import make_label
+from adhaero.store.file import ShopFile
+from adhaero.store.history import find_steps
+from adhaero.store.pieces import Piece
+
+
+@dataclass(frozen=True)
+class RackPiece:
+    """One piece as the rack draws it; `id` None while it is only planned; `strength` in MPa."""
+
+    id: int | None
+    label: str
+    treatment: int
+    board: int
+    position: int
+    state: PieceState
+    solid: bool
+    strength: float | None
+    wood_failure_pct: float | None
+    outcome: str | None
+    excluded: bool
+    batch: int | None
+
+
+@dataclass(frozen=True)
+class RackBoard:
+    """A board of the rack."""
+
+    id: int
+    name: str
+    species: str
+    holds: int
+
+
+@dataclass(frozen=True)
+class RackSet:
+    """A set of the rack."""
+
+    id: int
+    name: str
+    code: str
+    solid: bool
+
+
+@dataclass(frozen=True)
+class Station:
+    """One station of the flow: how many pieces have passed it, of how many."""
+
+    name: str
+    done: int
+    of: int
+
+
+@dataclass(frozen=True)
+class RackView:
+    """What stands left and on top of every station of a trial."""
+
+    trial_id: int
+    question: str
+    practice: bool
+    frozen: bool
+    seed: int
+    joint: str
+    fixture: str
+    boards: list[RackBoard]
+    sets: list[RackSet]
+    pieces: list[RackPiece]
+    flow: list[Station]
+    undo: str | None
+    redo: str | None
+
+
+def view_rack(file: ShopFile, trial_id: int) -> RackView:
+    """Return the rack and the flow of a trial."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id, file.clock())
+        steps = find_steps(connection, trial_id)
+    pieces = [_draw(book, piece) for piece in book.pieces.values()] if book.pieces else draw_plan(book)
+    return RackView(
+        trial_id=book.trial.id,
+        question=book.trial.question,
+        practice=bool(book.trial.practice),
+        frozen=book.trial.frozen_utc is not None,
+        seed=book.trial.seed,
+        joint=book.trial.joint,
+        fixture=book.trial.fixture,
+        boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in book.boards.values()],
+        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in book.treatments.values()],
+        pieces=pieces,
+        flow=count_flow(pieces, frozen=book.trial.frozen_utc is not None),
+        undo=steps.undo.what if steps.undo else None,
+        redo=steps.redo.what if steps.redo else None,
+    )
+
+
+def draw_plan(book: Book) -> list[RackPiece]:
+    """Return the pieces of an open plan where they would sit."""
+    treatments, boards = list(book.treatments.values()), list(book.boards.values())
+    layout = plan_consequences(book).layout
+    return [
+        RackPiece(
+            id=None,
+            label=make_label(treatments[place.treatment].code, number, len(layout)),
+            treatment=treatments[place.treatment].id,
+            board=boards[place.board].id,
+            position=place.position,
+            state=PieceState.PLANNED,
+            solid=bool(treatments[place.treatment].solid),
+            strength=None,
+            wood_failure_pct=None,
+            outcome=None,
+            excluded=False,
+            batch=None,
+        )
+        for number, place in enumerate(layout, start=1)
+    ]
+
+
+def _draw(book: Book, piece: Piece) -> RackPiece:
+    result = book.result_of(piece)
+    return RackPiece(
+        id=piece.id,
+        label=piece.label,
+        treatment=piece.treatment_id,
+        board=piece.board_id,
+        position=piece.position,
+        state=book.state_of(piece),
+        solid=bool(book.treatments[piece.treatment_id].solid),
+        strength=strength_mpa(book, piece, result.load_n) if result and result.load_n is not None else None,
+        wood_failure_pct=result.wood_failure_pct if result else None,
+        outcome=result.outcome if result else None,
+        excluded=piece.excluded_reason is not None,
+        batch=piece.batch_id,
+    )
+
+
+def strength_mpa(book: Book, piece: Piece, load_n: float) -> float | None:
+    """Return the stress of a piece at a load; None while a size is missing."""
+    try:
+        return book.strength_of(piece, load_n).strength_mpa
+    except EntryError:
+        return None
+
+
+_PASSED = {
+    "Saw": {PieceState.SAWN, PieceState.CLAMPED, PieceState.CURING, PieceState.READY, PieceState.BROKEN},
+    "Glue": {PieceState.CLAMPED, PieceState.CURING, PieceState.READY, PieceState.BROKEN},
+    "Cure": {PieceState.READY, PieceState.BROKEN},
+    "Break": {PieceState.BROKEN},
+}
+
+
+def count_flow(pieces: Sequence[RackPiece], *, frozen: bool) -> list[Station]:
+    """Return how many pieces have passed each station; void pieces count for none."""
+    standing = [piece for piece in pieces if piece.state is not PieceState.VOID]
+
+    def count(which: Iterable[RackPiece]) -> int:
+        return sum(1 for _ in which)
+
+    flow = [Station("Plan", len(standing) if frozen else 0, len(standing))]
+    flow += [
+        Station(name, count(one for one in standing if one.state in passed), len(standing))
+        for name, passed in _PASSED.items()
+    ]
+    counted = count(one for one in standing if one.state is PieceState.BROKEN and not one.excluded)
+    return [*flow, Station("Compare", counted, len(standing))]

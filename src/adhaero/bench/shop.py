@@ -1,0 +1,302 @@
+"""The shop: units, glues and rigs."""
+
+from dataclasses import asdict, dataclass
+
+from adhaero.core.errors import EntryError, InUse, NotThere
+from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
+from adhaero.core.units import CHOICES, DisplayUnit, Units, check_units, display_unit
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.shop import (
+    Glue,
+    Rig,
+    count_rig_pulls,
+    delete_calibrations,
+    fetch_glue,
+    fetch_rig,
+    fetch_settings,
+    find_glue,
+    list_glue_users,
+    list_glues,
+    list_rigs,
+    newest_calibration,
+    put_setting,
+)
+
+DEMO = "demo"
+
+
+@dataclass(frozen=True)
+class UnitsView:
+    """The shop's units: how to show each kind, and what is offered."""
+
+    length: DisplayUnit
+    force: DisplayUnit
+    stress: DisplayUnit
+    temperature: DisplayUnit
+    offered: dict[str, tuple[str, ...]]
+
+
+@dataclass(frozen=True)
+class GlueView:
+    """A glue in the shop with what to mind."""
+
+    id: int
+    name: str
+    family: str
+    opened_on: str | None
+    lot: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class RigView:
+    """A rig in the shop with the calibration in use."""
+
+    id: int
+    name: str
+    url: str
+    number_index: int
+    unit: str
+    capacity_n: float
+    capacity_typed: str
+    resolution_n: float
+    resolution_typed: str
+    practice: bool
+    offset_reading: float
+    newton_per_unit: float
+
+
+@dataclass(frozen=True)
+class ShopView:
+    """Everything in the shop."""
+
+    demo: bool
+    units: UnitsView
+    glues: list[GlueView]
+    rigs: list[RigView]
+    families: list[str]
+
+
+def read_units(connection: Connection) -> Units:
+    """Return the shop's units. Reads only."""
+    settings = fetch_settings(connection)
+    plain = Units()
+    return Units(**{name: settings.get(f"unit_{name}", value) for name, value in asdict(plain).items()})
+
+
+def is_demo(connection: Connection) -> bool:
+    """Return whether this shop is the demo. Reads only."""
+    return fetch_settings(connection).get(DEMO) == "1"
+
+
+def view_shop(file: ShopFile) -> ShopView:
+    """Return everything in the shop."""
+    with file.reading() as connection:
+        units = read_units(connection)
+        return ShopView(
+            demo=is_demo(connection),
+            units=UnitsView(
+                length=display_unit(Kind.LENGTH, units.length),
+                force=display_unit(Kind.FORCE, units.force),
+                stress=display_unit(Kind.STRESS, units.stress),
+                temperature=display_unit(Kind.TEMPERATURE, units.temperature),
+                offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
+            ),
+            glues=[
+                GlueView(**asdict(glue), caution=caution_for(GlueFamily(glue.family)))
+                for glue in list_glues(connection)
+            ],
+            rigs=[_view_rig(connection, rig) for rig in list_rigs(connection)],
+            families=list(GlueFamily),
+        )
+
+
+def _view_rig(connection: Connection, rig: Rig) -> RigView:
+    calibration = newest_calibration(connection, rig.id)
+    fields = {name: value for name, value in asdict(rig).items() if name != "control_address"}
+    return RigView(
+        **fields,
+        practice=bool(rig.control_address),
+        offset_reading=calibration.offset_reading if calibration else 0.0,
+        newton_per_unit=calibration.newton_per_unit if calibration else 0.0,
+    )
+
+
+def set_units(file: ShopFile, units: Units) -> None:
+    """Choose the units of the screens; nothing recorded changes."""
+    check_units(units)
+    with file.changing("Chose units") as connection:
+        for name, value in asdict(units).items():
+            put_setting(connection, f"unit_{name}", value)
+
+
+@dataclass(frozen=True)
+class GlueEntry:
+    """A glue as typed."""
+
+    name: str
+    family: str
+    opened_on: str | None = None
+    lot: str = ""
+
+
+def check_family(family: str) -> GlueFamily:
+    """Return a family by its name; raises `EntryError`."""
+    if family not in list(GlueFamily):
+        raise EntryError(
+            f"“{family}” is not a family of glue.", f"Choose one of: {', '.join(GlueFamily)}.", field="family"
+        )
+    return GlueFamily(family)
+
+
+def add_glue(file: ShopFile, entry: GlueEntry) -> int:
+    """Put a glue on the shelf; its name is new."""
+    with file.changing(f"Added glue {entry.name.strip()}") as connection:
+        return put_glue(connection, entry)
+
+
+def put_glue(connection: Connection, entry: GlueEntry) -> int:
+    """Insert a glue; call inside a transaction. Raises `EntryError`."""
+    name = entry.name.strip()
+    check_family(entry.family)
+    if not 1 <= len(name) <= 80:
+        raise EntryError(
+            "The glue has no name." if not name else "The name is too long.", "Expected 1 to 80 letters.", field="name"
+        )
+    if find_glue(connection, name):
+        raise EntryError(
+            f"There is a glue called {name} already.",
+            "Each name stands once.",
+            "Use it, or choose another name.",
+            field="name",
+        )
+    return insert(
+        connection,
+        "glue",
+        {"name": name, "family": entry.family, "opened_on": entry.opened_on, "lot": entry.lot.strip()},
+    )
+
+
+def change_glue(file: ShopFile, glue_id: int, entry: GlueEntry) -> None:
+    """Change a glue on the shelf; what was glued with it keeps what was written then."""
+    with file.changing(f"Changed glue {entry.name.strip()}") as connection:
+        _require_glue(connection, glue_id)
+        check_family(entry.family)
+        same = find_glue(connection, entry.name.strip())
+        if same and same.id != glue_id:
+            raise EntryError(f"There is a glue called {same.name} already.", "Each name stands once.", field="name")
+        values = {
+            "name": entry.name.strip(),
+            "family": entry.family,
+            "opened_on": entry.opened_on,
+            "lot": entry.lot.strip(),
+        }
+        amend(connection, "glue", glue_id, values)
+
+
+def delete_glue(file: ShopFile, glue_id: int) -> None:
+    """Take a glue off the shelf; raises `InUse` while a trial uses it."""
+    with file.changing("Removed a glue") as connection:
+        glue = _require_glue(connection, glue_id)
+        users = list_glue_users(connection, glue)
+        if users:
+            raise InUse(
+                f"{glue.name} is used by the trial “{users[0]}”.",
+                "A glue in use stays.",
+                "Remove it from the trial first.",
+            )
+        delete(connection, "glue", glue_id)
+
+
+def _require_glue(connection: Connection, glue_id: int) -> Glue:
+    glue = fetch_glue(connection, glue_id)
+    if glue is None:
+        raise NotThere(f"There is no glue {glue_id}.", do="It may have been removed.")
+    return glue
+
+
+@dataclass(frozen=True)
+class RigEntry:
+    """A rig as typed; `unit` is that of its lines, `check_reading` and `check_load` calibrate it by one known load."""
+
+    name: str
+    url: str
+    unit: str
+    capacity: str
+    resolution: str
+    number_index: int = 0
+    offset_reading: float = 0.0
+    factor: float = 1.0
+    control_address: str = ""
+
+
+def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None) -> int:
+    """Add or change a rig; a changed offset or factor is a new calibration, the old ones stay with their breaks.
+
+    `factor` is by how much a reading must be multiplied to be right in the rig's own unit.
+    """
+    name = entry.name.strip()
+    with file.changing(f"{'Added' if rig_id is None else 'Changed'} rig {name}") as connection:
+        default = read_units(connection).force
+        capacity = parse_quantity(entry.capacity, Kind.FORCE, default, field="capacity")
+        resolution = parse_quantity(
+            entry.resolution, Kind.FORCE, default, Bounds(highest=capacity.si), field="resolution"
+        )
+        values = {
+            "name": name,
+            "url": entry.url.strip(),
+            "number_index": entry.number_index,
+            "unit": entry.unit,
+            "capacity_n": capacity.si,
+            "capacity_typed": capacity.typed,
+            "resolution_n": resolution.si,
+            "resolution_typed": resolution.typed,
+            "control_address": entry.control_address,
+        }
+        _check_rig(connection, entry, rig_id)
+        if rig_id is None:
+            rig_id = insert(connection, "rig", values)
+        else:
+            amend(connection, "rig", require_rig(connection, rig_id).id, values)
+        per_unit = entry.factor * factor(Kind.FORCE, entry.unit)
+        current = newest_calibration(connection, rig_id)
+        if current is None or (current.offset_reading, current.newton_per_unit) != (entry.offset_reading, per_unit):
+            values = {"rig_id": rig_id, "offset_reading": entry.offset_reading, "newton_per_unit": per_unit}
+            insert(connection, "calibration", {**values, "made_utc": file.now()})
+        return rig_id
+
+
+def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
+    if not 1 <= len(entry.name.strip()) <= 80:
+        raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
+    if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
+        raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
+    if entry.unit not in ("N", "kN", "kgf", "lbf"):
+        raise EntryError(f"“{entry.unit}” is not a unit of a rig.", "Choose one of N, kN, kgf, lbf.", field="unit")
+    if entry.factor == 0:
+        raise EntryError(
+            "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
+        )
+    if not entry.url.strip():
+        raise EntryError("The rig has no address.", "Expected /dev/ttyUSB0, COM3 or socket://host:port.", field="url")
+
+
+def require_rig(connection: Connection, rig_id: int) -> Rig:
+    """Return a rig; raises `NotThere`."""
+    rig = fetch_rig(connection, rig_id)
+    if rig is None:
+        raise NotThere(f"There is no rig {rig_id}.", do="It may have been removed.")
+    return rig
+
+
+def delete_rig(file: ShopFile, rig_id: int) -> None:
+    """Remove a rig; raises `InUse` once it has broken a piece."""
+    with file.changing("Removed a rig") as connection:
+        rig = require_rig(connection, rig_id)
+        pulls = count_rig_pulls(connection, rig_id)
+        if pulls:
+            raise InUse(f"{rig.name} has recorded {pulls} pulls.", "A rig with pulls stays, so that they can be read.")
+        delete_calibrations(connection, rig_id)
+        delete(connection, "rig", rig_id)

@@ -1,0 +1,198 @@
+"""Today: what is in clamps, what is ready, what comes next, over all trials."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import partial
+from itertools import groupby
+
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.making import glue_of
+from adhaero.bench.rack import Station, view_rack
+from adhaero.bench.shop import is_demo
+from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.pieces import PieceState
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import Piece
+from adhaero.store.shop import list_glues, list_rigs
+from adhaero.store.trials import list_trials
+
+
+@dataclass(frozen=True)
+class TrialLine:
+    """A trial in the list of trials."""
+
+    id: int
+    question: str
+    practice: bool
+    flow: list[Station]
+    words: str
+    station: str
+
+
+@dataclass(frozen=True)
+class ClampLine:
+    """Pieces that are in clamps together; `due_utc` None without a planned clamp time."""
+
+    trial_id: int
+    question: str
+    piece_ids: list[int]
+    labels: list[str]
+    words: str
+    closed_utc: str
+    due_utc: str | None
+    batch: int | None
+
+
+@dataclass(frozen=True)
+class ReadyLine:
+    """Pieces of a trial that are ready to break."""
+
+    trial_id: int
+    question: str
+    joint: str
+    labels: list[str]
+
+
+@dataclass(frozen=True)
+class NextEvent:
+    """Something that comes by itself."""
+
+    at_utc: str
+    trial_id: int
+    words: str
+
+
+@dataclass(frozen=True)
+class RemovedTrial:
+    """A trial that was removed and can be put back."""
+
+    id: int
+    question: str
+
+
+@dataclass(frozen=True)
+class TodayView:
+    """Everything that Today shows."""
+
+    now_utc: str
+    demo: bool
+    trials: list[TrialLine]
+    clamps: list[ClampLine]
+    ready: list[ReadyLine]
+    coming: list[NextEvent]
+    cautions: list[str]
+    glues: int
+    rigs: int
+    removed: list[RemovedTrial]
+
+
+def view_today(file: ShopFile) -> TodayView:
+    """Return what stands over all trials now."""
+    now = file.clock()
+    with file.reading() as connection:
+        books = [read_book(connection, trial.id, now) for trial in list_trials(connection)]
+        removed = [RemovedTrial(trial.id, trial.question) for trial in list_trials(connection, removed=True)]
+        glues, rigs, demo = list_glues(connection), list_rigs(connection), is_demo(connection)
+    families = {glue.name: GlueFamily(glue.family) for glue in glues}
+    clamped = [line for book in books for line in _clamp_lines(book)]
+    in_use = {
+        glue_of(book, piece)
+        for book in books
+        for piece in book.pieces.values()
+        if book.state_of(piece) in (PieceState.SAWN, PieceState.CLAMPED)
+    }
+    cautions = [f"{name}: {caution_for(families[name])}" for name in sorted(in_use) if name in families]
+    return TodayView(
+        now_utc=to_text(now),
+        demo=demo,
+        trials=[_trial_line(file, book) for book in books],
+        clamps=sorted(clamped, key=lambda line: (line.due_utc is None, line.due_utc or "")),
+        ready=[line for book in books if (line := _ready_line(book)) is not None],
+        coming=sorted((event for book in books for event in _coming(book, now)), key=lambda event: event.at_utc)[:8],
+        cautions=cautions,
+        glues=len(glues),
+        rigs=len(rigs),
+        removed=removed,
+    )
+
+
+def _trial_line(file: ShopFile, book: Book) -> TrialLine:
+    rack = view_rack(file, book.trial.id)
+    words, station = _say_trial(book, rack.flow)
+    return TrialLine(book.trial.id, book.trial.question, bool(book.trial.practice), rack.flow, words, station)
+
+
+def _say_trial(book: Book, flow: Sequence[Station]) -> tuple[str, str]:
+    """Return where a trial stands, and the station that is next."""
+    states = [book.state_of(piece) for piece in book.pieces.values()]
+    if not states:
+        return "a plan, not settled", "plan"
+    count = {state: states.count(state) for state in PieceState}
+    if count[PieceState.CLAMPED]:
+        return f"{count[PieceState.CLAMPED]} in clamps", "glue"
+    if count[PieceState.READY]:
+        return f"{count[PieceState.READY]} ready to break", "break"
+    if count[PieceState.CURING]:
+        return f"{count[PieceState.CURING]} curing", "cure"
+    if count[PieceState.SAWN]:
+        return f"{count[PieceState.SAWN]} to glue", "glue"
+    if count[PieceState.PLANNED]:
+        return f"{count[PieceState.PLANNED]} to saw", "saw"
+    return f"all broken, {flow[-1].done} count", "compare"
+
+
+def _clamp_lines(book: Book) -> list[ClampLine]:
+    clamped = [piece for piece in book.pieces.values() if book.state_of(piece) is PieceState.CLAMPED]
+    key = partial(_clamp_key, book)
+    lines = []
+    for _, group in groupby(sorted(clamped, key=key), key=key):
+        pieces = list(group)
+        due = book.release_due(pieces[0])
+        batch = book.batches.get(pieces[0].batch_id or 0)
+        glue = batch.glue if batch else ""
+        lines.append(
+            ClampLine(
+                trial_id=book.trial.id,
+                question=book.trial.question,
+                piece_ids=[piece.id for piece in pieces],
+                labels=[piece.label for piece in pieces],
+                words=f"{glue}, {len(pieces)} {'piece' if len(pieces) == 1 else 'pieces'}",
+                closed_utc=pieces[0].closed_utc or "",
+                due_utc=to_text(due) if due else None,
+                batch=batch.number if batch else None,
+            )
+        )
+    return lines
+
+
+def _clamp_key(book: Book, piece: Piece) -> tuple[int, str, str]:
+    due = book.release_due(piece)
+    return (piece.batch_id or 0, piece.closed_utc or "", to_text(due) if due else "")
+
+
+def _ready_line(book: Book) -> ReadyLine | None:
+    ready = sorted(
+        (piece for piece in book.pieces.values() if book.state_of(piece) is PieceState.READY),
+        key=lambda p: p.break_turn,
+    )
+    if not ready:
+        return None
+    return ReadyLine(book.trial.id, book.trial.question, book.trial.joint, [piece.label for piece in ready])
+
+
+def _coming(book: Book, now: datetime) -> list[NextEvent]:
+    releases: dict[datetime, list[str]] = {}
+    cures: dict[datetime, list[str]] = {}
+    for piece in book.pieces.values():
+        state = book.state_of(piece)
+        if state is PieceState.CLAMPED and (due := book.release_due(piece)) and due > now:
+            releases.setdefault(due, []).append(piece.label)
+        elif state is PieceState.CURING and (ready := book.ready_at(piece)):
+            cures.setdefault(ready, []).append(piece.label)
+    events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
+    return events + [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
+
+
+def _few(labels: Sequence[str]) -> str:
+    return ", ".join(labels) if len(labels) <= 4 else f"{', '.join(labels[:3])} and {len(labels) - 3} more"

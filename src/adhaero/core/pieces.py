@@ -1,0 +1,66 @@
+"""How far a piece has come, and when it is ready to break."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from enum import StrEnum
+
+
+class PieceState(StrEnum):
+    """What a piece is waiting for; `void` pieces wait for nothing."""
+
+    PLANNED = "planned"
+    SAWN = "sawn"
+    CLAMPED = "clamped"
+    CURING = "curing"
+    READY = "ready"
+    BROKEN = "broken"
+    VOID = "void"
+
+
+@dataclass(frozen=True)
+class PieceLife:
+    """The dated steps of a piece so far, and what its plan asks for (s)."""
+
+    solid: bool
+    sawn: bool
+    closed_at: datetime | None
+    released_at: datetime | None
+    broken: bool
+    void: bool
+    clamp_time_s: float | None
+    cure_time_s: float | None
+
+
+def find_state(life: PieceLife, now: datetime) -> PieceState:
+    """Return how far a piece has come.
+
+    Cure runs from closing; a piece is ready when its clamps are off and its cure time is over. A solid piece is ready
+    once sawn.
+    """
+    if life.void:
+        return PieceState.VOID
+    if life.broken:
+        return PieceState.BROKEN
+    if life.solid:
+        return PieceState.READY if life.sawn else PieceState.PLANNED
+    if life.closed_at is None:
+        return PieceState.SAWN if life.sawn else PieceState.PLANNED
+    if life.released_at is None:
+        return PieceState.CLAMPED
+    ready = find_ready_at(life)
+    return PieceState.READY if ready is None or now >= ready else PieceState.CURING
+
+
+def find_release_due(life: PieceLife) -> datetime | None:
+    """Return when the clamps come off by plan; None before closing or without a planned clamp time."""
+    if life.closed_at is None or life.clamp_time_s is None:
+        return None
+    return life.closed_at + timedelta(seconds=life.clamp_time_s)
+
+
+def find_ready_at(life: PieceLife) -> datetime | None:
+    """Return when a glued piece is cured by plan; None before closing or without a planned cure time."""
+    if life.closed_at is None or life.cure_time_s is None:
+        return None
+    cured = life.closed_at + timedelta(seconds=life.cure_time_s)
+    return cured if life.released_at is None else max(cured, life.released_at)

@@ -1,0 +1,169 @@
+"""Every change of a trial, row by row before and after: written by triggers, so nothing is left out; undone from it."""
+
+import json
+import sqlite3
+from dataclasses import dataclass
+
+from adhaero.core.errors import NotThere, StaleEdit
+from adhaero.store.rows import fetch_all, fetch_one
+
+TRACED = (
+    "setting",
+    "glue",
+    "rig",
+    "calibration",
+    "trial",
+    "quantity",
+    "treatment",
+    "board",
+    "batch",
+    "piece",
+    "measurement",
+    "pull",
+)
+
+
+@dataclass(frozen=True)
+class Change:
+    """One change in words."""
+
+    id: int
+    trial_id: int | None
+    at_utc: str
+    what: str
+    undoable: int
+    undoes: int | None
+    undone_by: int | None
+
+
+@dataclass(frozen=True)
+class Steps:
+    """What undo and redo would do now."""
+
+    undo: Change | None
+    redo: Change | None
+
+
+_COLUMNS = "id, trial_id, at_utc, what, undoable, undoes, undone_by"
+
+
+def install_change_triggers(connection: sqlite3.Connection) -> None:
+    """Write the triggers that record each traced table; call inside a transaction, after its tables changed."""
+    for table in TRACED:
+        before, after = _image(connection, table, "OLD"), _image(connection, table, "NEW")
+        for event, row, images in (
+            ("INSERT", "NEW", f"NULL, {after}"),
+            ("UPDATE", "NEW", f"{before}, {after}"),
+            ("DELETE", "OLD", f"{before}, NULL"),
+        ):
+            connection.execute(f"DROP TRIGGER IF EXISTS trace_{table}_{event.lower()}")
+            connection.execute(
+                f"CREATE TRIGGER trace_{table}_{event.lower()} AFTER {event} ON {table} BEGIN"
+                " INSERT INTO change_row (change_id, table_name, row_id, before, after)"
+                f" VALUES ((SELECT change_id FROM open_change), '{table}', {row}.id, {images}); END"
+            )
+
+
+def _columns(connection: sqlite3.Connection, table: str) -> list[tuple[str, str]]:
+    return [(row["name"], row["type"]) for row in connection.execute(f"PRAGMA table_info({table})")]
+
+
+def _image(connection: sqlite3.Connection, table: str, row: str) -> str:
+    """Return SQL for a row as JSON; real numbers as text of 17 digits, which SQLite's own JSON would round."""
+    parts = []
+    for name, kind in _columns(connection, table):
+        value = f"{row}.{name}" if row else name
+        if kind == "REAL":
+            value = f"CASE WHEN {value} IS NULL THEN NULL ELSE format('%!.17g', {value}) END"
+        parts.append(f"'{name}', {value}")
+    return f"json_object({', '.join(parts)})"
+
+
+def find_steps(connection: sqlite3.Connection, trial_id: int | None) -> Steps:
+    """Return the change that undo would take back and the one that redo would bring back. Reads only."""
+    undo = fetch_one(
+        connection,
+        Change,
+        f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial AND undoable = 1 AND undoes IS NULL"
+        " AND undone_by IS NULL ORDER BY id DESC LIMIT 1",
+        {"trial": trial_id},
+    )
+    redo = fetch_one(
+        connection,
+        Change,
+        f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial AND undone_by IS NOT NULL AND undoes IS NULL"
+        " AND id > coalesce((SELECT max(id) FROM change WHERE trial_id IS :trial AND undoable = 1 AND undoes IS NULL"
+        " AND undone_by IS NULL), 0) ORDER BY id LIMIT 1",
+        {"trial": trial_id},
+    )
+    return Steps(undo, redo)
+
+
+def list_changes(connection: sqlite3.Connection, trial_id: int | None, most: int) -> list[Change]:
+    """Return the latest changes of a trial, newest first. Reads only."""
+    return fetch_all(
+        connection,
+        Change,
+        f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial ORDER BY id DESC LIMIT :most",
+        {"trial": trial_id, "most": most},
+    )
+
+
+def newest_change_id(connection: sqlite3.Connection) -> int:
+    """Return the number of the newest change. Reads only."""
+    return int(connection.execute("SELECT coalesce(max(id), 0) FROM change").fetchone()[0])
+
+
+def list_changed_trials(connection: sqlite3.Connection, after: int) -> list[int | None]:
+    """Return the trials that changed after a change number; None stands for the shop. Reads only."""
+    return [
+        row[0] for row in connection.execute("SELECT DISTINCT trial_id FROM change WHERE id > :after", {"after": after})
+    ]
+
+
+def revert_change(connection: sqlite3.Connection, change_id: int) -> None:
+    """Put every row of a change back as it was before it; call inside a transaction with an open change.
+
+    The open change is marked as the one that undoes it; reverting an undo marks the first change as standing again.
+
+    Raises
+    ------
+    NotThere : no such change. StaleEdit : a row was changed again since; nothing is put back then.
+    """
+    change = fetch_one(connection, Change, f"SELECT {_COLUMNS} FROM change WHERE id = :id", {"id": change_id})
+    if change is None:
+        raise NotThere(f"There is no change {change_id}.")
+    connection.execute("PRAGMA defer_foreign_keys = ON")
+    rows = connection.execute(
+        "SELECT table_name, row_id, before, after FROM change_row WHERE change_id = :id ORDER BY id DESC",
+        {"id": change_id},
+    ).fetchall()
+    images = {table: _image(connection, table, "") for table in {row["table_name"] for row in rows}}
+    for row in rows:
+        _put_back(connection, row, images[row["table_name"]], change.what)
+    this = connection.execute("SELECT change_id FROM open_change").fetchone()[0]
+    connection.execute("UPDATE change SET undoes = :undone WHERE id = :this", {"undone": change_id, "this": this})
+    connection.execute("UPDATE change SET undone_by = :this WHERE id = :undone", {"undone": change_id, "this": this})
+    if change.undoes is not None:
+        connection.execute("UPDATE change SET undone_by = NULL WHERE id = :first", {"first": change.undoes})
+
+
+def _put_back(connection: sqlite3.Connection, row: sqlite3.Row, image: str, what: str) -> None:
+    table, key = row["table_name"], {"id": row["row_id"]}
+    current = connection.execute(f"SELECT {image} FROM {table} WHERE id = :id", key).fetchone()
+    if (current[0] if current else None) != row["after"]:
+        raise StaleEdit(
+            f"“{what}” cannot be undone: part of it was changed again since.",
+            "Nothing was put back.",
+            "Change it by hand.",
+        )
+    if row["before"] is None:
+        connection.execute(f"DELETE FROM {table} WHERE id = :id", key)
+        return
+    before = json.loads(row["before"])
+    if row["after"] is None:
+        names = ", ".join(before)
+        connection.execute(f"INSERT INTO {table} ({names}) VALUES ({', '.join(':' + name for name in before)})", before)
+        return
+    assignments = ", ".join(f"{name} = :{name}" for name in before)
+    connection.execute(f"UPDATE {table} SET {assignments} WHERE id = :id", before)

@@ -1,0 +1,141 @@
+"""Pieces, their glue-ups and their measured sizes."""
+
+import sqlite3
+from collections import defaultdict
+from dataclasses import dataclass
+
+from adhaero.store.rows import fetch_all, fetch_one
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One piece: where it comes from and what has been done to it."""
+
+    id: int
+    trial_id: int
+    treatment_id: int
+    board_id: int
+    position: int
+    glue_turn: int
+    break_turn: int
+    label: str
+    sawn_utc: str | None
+    batch_id: int | None
+    closed_utc: str | None
+    released_utc: str | None
+    void_reason: str | None
+    excluded_reason: str | None
+    odd_reason: str | None
+    odd_utc: str | None
+    note: str
+
+
+@dataclass(frozen=True)
+class Batch:
+    """One glue-up: pieces glued in one go, and what was when they were."""
+
+    id: int
+    trial_id: int
+    number: int
+    glue: str
+    glue_family: str
+    glue_opened_on: str | None
+    glue_lot: str
+    shop_temperature_c: float | None
+    shop_temperature_typed: str
+    humidity_pct: float | None
+    humidity_typed: str
+    wood_moisture_pct: float | None
+    wood_moisture_typed: str
+    started_utc: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Measurement:
+    """One measured size of a piece."""
+
+    id: int
+    piece_id: int
+    name: str
+    mm: float
+    typed: str
+
+
+_PIECE = (
+    "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
+    " closed_utc, released_utc, void_reason, excluded_reason, odd_reason, odd_utc, note FROM piece"
+)
+_BATCH = (
+    "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, shop_temperature_c,"
+    " shop_temperature_typed, humidity_pct, humidity_typed, wood_moisture_pct, wood_moisture_typed, started_utc, note"
+    " FROM batch"
+)
+
+
+def list_pieces(connection: sqlite3.Connection, trial_id: int) -> list[Piece]:
+    """Return the pieces of a trial by board and place. Reads only."""
+    return fetch_all(
+        connection, Piece, f"{_PIECE} WHERE trial_id = :trial ORDER BY board_id, position, id", {"trial": trial_id}
+    )
+
+
+def fetch_piece(connection: sqlite3.Connection, piece_id: int) -> Piece | None:
+    """Return one piece. Reads only."""
+    return fetch_one(connection, Piece, f"{_PIECE} WHERE id = :id", {"id": piece_id})
+
+
+def find_label(connection: sqlite3.Connection, trial_id: int, label: str) -> Piece | None:
+    """Return the piece of a trial with a label. Reads only."""
+    return fetch_one(
+        connection, Piece, f"{_PIECE} WHERE trial_id = :trial AND label = :label", {"trial": trial_id, "label": label}
+    )
+
+
+def list_batches(connection: sqlite3.Connection, trial_id: int) -> list[Batch]:
+    """Return the glue-ups of a trial in their order. Reads only."""
+    return fetch_all(connection, Batch, f"{_BATCH} WHERE trial_id = :trial ORDER BY number", {"trial": trial_id})
+
+
+def fetch_batch(connection: sqlite3.Connection, batch_id: int) -> Batch | None:
+    """Return one glue-up. Reads only."""
+    return fetch_one(connection, Batch, f"{_BATCH} WHERE id = :id", {"id": batch_id})
+
+
+def list_measurements(connection: sqlite3.Connection, trial_id: int) -> dict[int, dict[str, Measurement]]:
+    """Return the measured sizes of a trial's pieces, by piece and name. Reads only."""
+    rows = fetch_all(
+        connection,
+        Measurement,
+        "SELECT measurement.id, piece_id, name, mm, typed FROM measurement"
+        " JOIN piece ON piece.id = measurement.piece_id WHERE piece.trial_id = :trial",
+        {"trial": trial_id},
+    )
+    found: dict[int, dict[str, Measurement]] = defaultdict(dict)
+    for row in rows:
+        found[row.piece_id][row.name] = row
+    return found
+
+
+def put_measurement(connection: sqlite3.Connection, piece_id: int, name: str, mm: float, typed: str) -> None:
+    """Set one measured size; call inside a transaction."""
+    connection.execute(
+        "INSERT INTO measurement (piece_id, name, mm, typed) VALUES (:piece, :name, :mm, :typed)"
+        " ON CONFLICT (piece_id, name) DO UPDATE SET mm = :mm, typed = :typed",
+        {"piece": piece_id, "name": name, "mm": mm, "typed": typed},
+    )
+
+
+def delete_measurement(connection: sqlite3.Connection, piece_id: int, name: str) -> None:
+    """Take one measured size away; call inside a transaction."""
+    connection.execute(
+        "DELETE FROM measurement WHERE piece_id = :piece AND name = :name", {"piece": piece_id, "name": name}
+    )
+
+
+def delete_pieces(connection: sqlite3.Connection, trial_id: int) -> None:
+    """Take back every piece of a trial with its measured sizes; call inside a transaction."""
+    connection.execute(
+        "DELETE FROM measurement WHERE piece_id IN (SELECT id FROM piece WHERE trial_id = :trial)", {"trial": trial_id}
+    )
+    connection.execute("DELETE FROM piece WHERE trial_id = :trial", {"trial": trial_id})

@@ -1,0 +1,99 @@
+"""Pulls: each loading of a piece, and the raw readings of the rig, append-only."""
+
+import array
+import sqlite3
+import sys
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from adhaero.store.rows import fetch_all, fetch_one, insert
+
+
+@dataclass(frozen=True)
+class Pull:
+    """One loading of one piece; `flags` is a JSON list of sentences."""
+
+    id: int
+    piece_id: int
+    attempt: int
+    source: str
+    state: str
+    rig_id: int | None
+    calibration_id: int | None
+    zero_n: float | None
+    zero_noise_n: float | None
+    started_utc: str
+    ended_utc: str | None
+    outcome: str | None
+    load_n: float | None
+    load_typed: str
+    wood_failure_pct: float | None
+    failure: str | None
+    note: str
+    flags: str
+    practice: int
+
+
+@dataclass(frozen=True)
+class RawTrace:
+    """Readings of one pull as they came: seconds from its start, in the rig's own unit; lines without a number."""
+
+    times_s: list[float]
+    readings: list[float]
+    unreadable: int
+
+
+_PULL = (
+    "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
+    " ended_utc, outcome, load_n, load_typed, wood_failure_pct, failure, pull.note, flags, practice FROM pull"
+)
+
+
+def list_pulls(connection: sqlite3.Connection, trial_id: int) -> list[Pull]:
+    """Return every pull of a trial in the order in which they were made. Reads only."""
+    return fetch_all(
+        connection,
+        Pull,
+        f"{_PULL} JOIN piece ON piece.id = pull.piece_id WHERE piece.trial_id = :trial ORDER BY pull.id",
+        {"trial": trial_id},
+    )
+
+
+def list_piece_pulls(connection: sqlite3.Connection, piece_id: int) -> list[Pull]:
+    """Return the pulls of one piece by attempt. Reads only."""
+    return fetch_all(connection, Pull, f"{_PULL} WHERE piece_id = :piece ORDER BY attempt", {"piece": piece_id})
+
+
+def fetch_pull(connection: sqlite3.Connection, pull_id: int) -> Pull | None:
+    """Return one pull. Reads only."""
+    return fetch_one(connection, Pull, f"{_PULL} WHERE pull.id = :id", {"id": pull_id})
+
+
+def list_running(connection: sqlite3.Connection) -> list[Pull]:
+    """Return the pulls that were running when the program last stopped. Reads only."""
+    return fetch_all(connection, Pull, f"{_PULL} WHERE state = 'running' ORDER BY id")
+
+
+def insert_chunk(
+    connection: sqlite3.Connection, pull_id: int, seq: int, samples: Sequence[tuple[float, float]], unreadable: int
+) -> None:
+    """Append readings to a pull's trace as little-endian doubles, time and reading in turn; inside a transaction."""
+    numbers = array.array("d", (number for sample in samples for number in sample))
+    if sys.byteorder == "big":
+        numbers.byteswap()
+    values = {"pull_id": pull_id, "seq": seq, "samples": numbers.tobytes(), "unreadable": unreadable}
+    insert(connection, "pull_chunk", values)
+
+
+def fetch_trace(connection: sqlite3.Connection, pull_id: int) -> RawTrace:
+    """Return the raw readings of a pull. Reads only."""
+    numbers = array.array("d")
+    unreadable = 0
+    for row in connection.execute(
+        "SELECT samples, unreadable FROM pull_chunk WHERE pull_id = :pull ORDER BY seq", {"pull": pull_id}
+    ):
+        numbers.frombytes(row["samples"])
+        unreadable += row["unreadable"]
+    if sys.byteorder == "big":
+        numbers.byteswap()
+    return RawTrace(list(numbers[0::2]), list(numbers[1::2]), unreadable)
