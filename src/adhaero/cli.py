@@ -1,14 +1,22 @@
 """The command line: re-run an analysis on an exported file, compute one number, run the application."""
 
+import asyncio
 import json
+import os
+import socket
 import sys
+import tempfile
+import threading
 from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
+import click
 import typer
+import uvicorn
 
+from adhaero.api.app import LOCAL_HOSTS, create_app
 from adhaero.core.errors import AdhaeroError, DataError, EntryError
 from adhaero.core.fixture import FORMS, Fixture, compute_gauge_load, compute_strength
 from adhaero.core.plan.clamping import compute_clamping
@@ -17,7 +25,10 @@ from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.power import compute_power
 from adhaero.core.stats.verdict import say_pair
+from adhaero.demo.build import build_demo
 from adhaero.files.tidy_csv import read_tidy
+from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
+from adhaero.store.file import ShopFile, open_shop
 
 app = typer.Typer(
     help=__doc__, no_args_is_help=True, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False
@@ -29,10 +40,18 @@ Json = Annotated[bool, typer.Option("--json", help="Print JSON instead of a tabl
 def main() -> None:
     """Run the command; an error is one line on stderr and exit code 2."""
     try:
-        app()
+        app(standalone_mode=False)
     except AdhaeroError as error:
-        print(f"adhaero: {error.sentence}", file=sys.stderr)
-        raise SystemExit(2) from None
+        _give_up(error.sentence)
+    except click.ClickException as error:
+        _give_up(error.format_message())
+    except click.Abort:
+        raise SystemExit(130) from None
+
+
+def _give_up(why: str) -> None:
+    print(f"adhaero: {why}", file=sys.stderr)
+    raise SystemExit(2)
 
 
 def _print(result: dict[str, Any], as_json: bool, table: Callable[[], str]) -> None:
@@ -194,3 +213,95 @@ def clamp_command(
         return f"{line}, {inside} the target; it takes {low} to {high} such clamps"
 
     _print(asdict(result), as_json, table)
+
+
+Port = Annotated[int, typer.Option(min=0, max=65534, help="The port of the page; 0 takes a free one.")]
+Host = Annotated[str, typer.Option(help="The address to listen on; others than this machine must be named on purpose.")]
+
+
+def shop_path() -> Path:
+    """Return where the shop file lies: in `ADHAERO_HOME`, or the user's data folder."""
+    home = os.environ.get("ADHAERO_HOME")
+    return (Path(home) if home else Path.home() / ".local/share/adhaero") / "shop.sqlite"
+
+
+@app.command("serve")
+def serve_command(
+    port: Port = 8700,
+    host: Host = "127.0.0.1",
+    shop: Annotated[Path | None, typer.Option(help="The shop file.")] = None,
+) -> None:
+    """Run the application on the shop file."""
+    _serve(open_shop(shop or shop_path()), host, port)
+
+
+@app.command("demo")
+def demo_command(
+    port: Port = 8700,
+    host: Host = "127.0.0.1",
+    if_free: Annotated[bool, typer.Option("--if-free", help="Do nothing when the port is taken.")] = False,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same demo.")] = 4117,
+) -> None:
+    """Run the application with the demo data, in a throw-away copy, with the practice rig beside it."""
+    if if_free and _is_taken(host, port):
+        return
+    with tempfile.TemporaryDirectory(prefix="adhaero-demo-", ignore_cleanup_errors=True) as folder:
+        rig_port = start_practice_rig(7801, 80.0, seed)
+        print("building the demo: breaking 46 pieces on the simulated rig …", flush=True)
+        file = build_demo(Path(folder) / "shop.sqlite", seed, rig_port)
+        _serve(file, host, port)
+
+
+@app.command("rig-sim")
+def rig_sim_command(
+    port: Annotated[int, typer.Option(min=0, max=65534, help="Lines on this port, commands on the next.")] = 7801,
+    rate: Annotated[float, typer.Option(min=1, max=100, help="Lines a second.")] = 80.0,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same test.")] = 7,
+    dialect: Annotated[str, typer.Option(help=f"How it speaks: {', '.join(DIALECTS)}.")] = "label",
+) -> None:
+    """Run the simulated rig."""
+    if dialect not in DIALECTS:
+        raise EntryError(f"“{dialect}” is not a dialect.", f"Choose one of {', '.join(DIALECTS)}.", field="dialect")
+    try:
+        asyncio.run(serve_simulated(port, rate, seed, dialect))
+    except KeyboardInterrupt:
+        pass
+    except OSError as error:
+        raise EntryError(
+            f"Port {port} or {port + 1} cannot be used ({error.strerror}).", do="Name another --port."
+        ) from None
+
+
+def start_practice_rig(port: int, rate_hz: float, seed: int) -> int:
+    """Run a simulated rig in a thread of its own and return the port of its lines; another one if it is taken."""
+    started = threading.Event()
+    found: list[int] = []
+
+    async def run() -> None:
+        server = RigServer(SimulatedRig(RigTraits(rate_hz=rate_hz), seed))
+        try:
+            found.append(await server.start(port))
+        except OSError:
+            found.append(await server.start(0))
+        started.set()
+        await asyncio.Event().wait()
+
+    threading.Thread(target=lambda: asyncio.run(run()), name="practice rig", daemon=True).start()
+    started.wait(timeout=5)
+    return found[0]
+
+
+def _is_taken(host: str, port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex((host, port)) == 0
+
+
+def _serve(file: ShopFile, host: str, port: int) -> None:
+    if _is_taken(host, port):
+        raise EntryError(f"Port {port} is in use.", do="Stop the other program, or name another --port.")
+    local = host in LOCAL_HOSTS
+    if not local:
+        print(f"listening on {host}: anyone on this network can read and change the shop", file=sys.stderr)
+    print(f"Adhaero: http://{host}:{port}/   (shop file: {file.path})", flush=True)
+    hosts = LOCAL_HOSTS if local else (*LOCAL_HOSTS, host, *([socket.gethostname()] if host == "0.0.0.0" else []))
+    uvicorn.run(create_app(file, hosts), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)

@@ -13,7 +13,7 @@ from adhaero.core.pieces import PieceState
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
 from adhaero.core.rig.trace import TraceReading, thin_trace
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import Piece
+from adhaero.store.pieces import Piece, fetch_piece
 from adhaero.store.pulls import Pull, fetch_pull, list_running
 from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.shop import list_rigs
@@ -427,9 +427,9 @@ def recover_pulls(file: ShopFile) -> int:
     """End the pulls that ran when the program last stopped, from what was stored of them; return how many."""
     with file.reading() as connection:
         running = list_running(connection)
-        trials = {pull.id: _trial_of(connection, pull.piece_id) for pull in running}
-    for pull in running:
-        finish_pull(
-            file, pull.id, trials[pull.id], "The program stopped during this pull; the trace up to then is kept."
-        )
+        pieces = {pull.id: fetch_piece(connection, pull.piece_id) for pull in running}
+    remark = "The program stopped during this pull; the trace up to then is kept."
+    for pull_id, piece in pieces.items():
+        if piece is not None:
+            finish_pull(file, pull_id, piece.trial_id, remark)
     return len(running)

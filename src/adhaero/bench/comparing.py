@@ -154,7 +154,7 @@ def _collect(book: Book, rigs: dict[int, str]) -> tuple[tuple[Specimen, ...], li
 
 
 def _specimen(book: Book, piece: Piece, result: Pull, rigs: dict[int, str]) -> Specimen:
-    circumstances = {"rig": rigs[result.rig_id] if result.rig_id in rigs else "by hand"}
+    circumstances = {"rig": rigs.get(result.rig_id or 0, "by hand")}
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
     return Specimen(

@@ -92,7 +92,7 @@ class RigReader:
 
     def remove_listener(self, listener: Listener) -> None:
         """Stop calling `listener`."""
-        self._listeners = [one for one in self._listeners if one is not listener]
+        self._listeners = [one for one in self._listeners if one != listener]
 
     def close(self) -> None:
         """Stop reading and wait until the thread has ended."""

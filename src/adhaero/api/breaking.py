@@ -1,0 +1,167 @@
+"""Routes of the Break station, and the live view of a rig."""
+
+import asyncio
+from dataclasses import asdict
+from typing import Annotated
+
+from fastapi import APIRouter, Path, WebSocket, WebSocketDisconnect
+from pydantic import BaseModel, Field
+
+from adhaero.api.context import Context, Shop, get_context
+from adhaero.api.making import Reason
+from adhaero.api.plan import Created, RowId, TrialId
+from adhaero.bench import breaking, practice
+from adhaero.bench.breaking import Judgement
+from adhaero.core.errors import AdhaeroError
+
+router = APIRouter(tags=["break"])
+
+LIVE_S = 0.05
+
+
+class Judged(BaseModel):
+    """What the person saw."""
+
+    outcome: str = Field(max_length=20)
+    wood_failure: str = Field(default="", max_length=40)
+    failure: str | None = Field(default=None, max_length=20)
+    note: str = Field(default="", max_length=1000)
+
+    def judgement(self) -> Judgement:
+        """Return it as the bench takes it."""
+        return Judgement(self.outcome, self.wood_failure, self.failure, self.note)
+
+
+class HandBreak(Judged):
+    """A break read off by a person."""
+
+    piece: int
+    load: str = Field(max_length=60)
+    beyond_rig: bool = False
+
+
+class Armed(BaseModel):
+    """Which piece on which rig."""
+
+    piece: int
+    rig: int
+
+
+class Command(BaseModel):
+    """One line for the practice rig's operator side."""
+
+    command: str = Field(max_length=400)
+
+
+@router.get("/api/trials/{trial_id}/break")
+def get_break(shop: Shop, trial_id: TrialId) -> breaking.BreakView:
+    """Return the pieces at the rig."""
+    return breaking.view_break(shop.file, trial_id)
+
+
+@router.post("/api/trials/{trial_id}/breaks", status_code=201)
+def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
+    """Keep a break that was read off by a person."""
+    pull_id = breaking.break_by_hand(
+        shop.file, trial_id, body.piece, body.load, body.judgement(), beyond_rig=body.beyond_rig
+    )
+    return Created(id=pull_id)
+
+
+@router.post("/api/trials/{trial_id}/pulls", status_code=201)
+def arm(shop: Shop, trial_id: TrialId, body: Armed) -> Created:
+    """Zero the rig and start recording a pull."""
+    return Created(id=breaking.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
+
+
+@router.post("/api/trials/{trial_id}/pulls/{pull_id}/stop", status_code=204)
+def stop_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
+    """End a running pull by hand."""
+    breaking.stop_pull(shop.file, shop.hub, trial_id, pull_id)
+
+
+@router.post("/api/trials/{trial_id}/pulls/{pull_id}/keep", status_code=204)
+def keep_pull(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
+    """Keep a pull with what was seen."""
+    breaking.keep_pull(shop.file, trial_id, pull_id, body.judgement())
+
+
+@router.post("/api/trials/{trial_id}/pulls/{pull_id}/retry", status_code=204)
+def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
+    """Lay a pull aside to try again."""
+    breaking.retry_pull(shop.file, trial_id, pull_id)
+
+
+@router.put("/api/trials/{trial_id}/pulls/{pull_id}/judgement", status_code=204)
+def amend_judgement(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
+    """Change what was seen of a kept break."""
+    breaking.amend_judgement(shop.file, trial_id, pull_id, body.judgement())
+
+
+@router.put("/api/trials/{trial_id}/pieces/{piece_id}/odd", status_code=204)
+def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+    """Say that a piece looks odd, before its number is known."""
+    breaking.mark_odd(shop.file, trial_id, piece_id, body.reason)
+
+
+@router.get("/api/pulls/{pull_id}/trace")
+def get_trace(shop: Shop, pull_id: RowId) -> breaking.TraceView:
+    """Return the trace of a pull."""
+    return breaking.view_trace(shop.file, pull_id)
+
+
+@router.post("/api/rigs/{rig_id}/connect", status_code=204)
+def connect(shop: Shop, rig_id: RowId) -> None:
+    """Connect to a rig."""
+    shop.hub.connect(rig_id)
+
+
+@router.post("/api/rigs/{rig_id}/disconnect", status_code=204)
+def disconnect(shop: Shop, rig_id: RowId) -> None:
+    """Let go of a rig."""
+    shop.hub.disconnect(rig_id)
+
+
+@router.post("/api/rigs/{rig_id}/practice", status_code=204)
+def command_practice(shop: Shop, rig_id: RowId, body: Command) -> None:
+    """Drive the practice rig."""
+    shop.hub.command_practice(rig_id, body.command)
+
+
+@router.post("/api/trials/{trial_id}/practice-piece", status_code=204)
+def load_practice_piece(shop: Shop, trial_id: TrialId, body: Armed) -> None:
+    """Put a piece into the practice rig."""
+    practice.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
+
+
+@router.websocket("/api/rigs/{rig_id}/live")
+async def live(socket: WebSocket, rig_id: Annotated[int, Path(ge=1, le=2**62)]) -> None:
+    """Send what a rig shows, 20 times a second: its state, its new samples, the pull it records."""
+    context: Context = get_context(socket)
+    await socket.accept()
+    try:
+        await asyncio.to_thread(context.hub.connect, rig_id)
+    except AdhaeroError as error:
+        await socket.close(4404, error.sentence[:120])
+        return
+    gone = asyncio.create_task(_wait_until_gone(socket))
+    after = 0.0
+    try:
+        while not gone.done():
+            view = context.hub.view(rig_id, after)
+            if view.samples:
+                after = view.samples[-1][0]
+            await socket.send_json(asdict(view))
+            await asyncio.sleep(LIVE_S)
+    except (WebSocketDisconnect, RuntimeError):
+        pass
+    finally:
+        gone.cancel()
+
+
+async def _wait_until_gone(socket: WebSocket) -> None:
+    try:
+        while True:
+            await socket.receive_text()
+    except (WebSocketDisconnect, RuntimeError, KeyError):
+        return

@@ -1,0 +1,67 @@
+"""Routes of the Compare station."""
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from adhaero.api.context import Shop
+from adhaero.api.making import Reason
+from adhaero.api.plan import RowId, TrialId
+from adhaero.bench import comparing
+from adhaero.bench.comparing import Choice
+from adhaero.core.stats.breaks import Estimate
+
+router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
+
+
+@router.get("/compare")
+def get_compare(
+    shop: Shop,
+    trial_id: TrialId,
+    estimate: Estimate = Estimate.JOINT,
+    within_boards: bool | None = None,
+    against_baseline: bool = False,
+) -> comparing.CompareView:
+    """Return the comparison of the breaks so far."""
+    return comparing.view_compare(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+
+
+@router.get("/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def download_breaks(
+    shop: Shop,
+    trial_id: TrialId,
+    estimate: Estimate = Estimate.JOINT,
+    within_boards: bool | None = None,
+    against_baseline: bool = False,
+) -> Response:
+    """Download the tidy breaks file."""
+    tidy = comparing.export_breaks(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+    return Response(
+        tidy.content,
+        media_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{tidy.name}"'},
+    )
+
+
+@router.get("/breaks-command")
+def get_command(
+    shop: Shop,
+    trial_id: TrialId,
+    estimate: Estimate = Estimate.JOINT,
+    within_boards: bool | None = None,
+    against_baseline: bool = False,
+) -> dict[str, str]:
+    """Return the command that analyses the file as the screen does."""
+    tidy = comparing.export_breaks(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+    return {"command": tidy.command, "file": tidy.name}
+
+
+@router.post("/pieces/{piece_id}/exclude", status_code=204)
+def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+    """Set a broken piece aside with a reason."""
+    comparing.exclude_piece(shop.file, trial_id, piece_id, body.reason)
+
+
+@router.post("/pieces/{piece_id}/put-back", status_code=204)
+def put_piece_back(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
+    """Let a piece that was set aside count again."""
+    comparing.put_piece_back(shop.file, trial_id, piece_id)

@@ -1,0 +1,79 @@
+"""What stands between the network and the application: sizes, origins and headers."""
+
+from typing import Final
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+MOST_BYTES: Final = 1_000_000
+
+_HEADERS: Final = {
+    "Content-Security-Policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+        "font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; "
+        "frame-ancestors 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "X-Frame-Options": "DENY",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+
+
+class Guard:
+    """Refuses large bodies and requests that another site's page makes; adds the security headers."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Handle one connection."""
+        if scope["type"] not in ("http", "websocket"):
+            await self._app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        if not _same_origin(headers):
+            await _refuse(scope, receive, send, 403, "This page belongs to another site.")
+            return
+        if scope["type"] == "websocket":
+            await self._app(scope, receive, send)
+            return
+        length = headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > MOST_BYTES:
+            await _refuse(scope, receive, send, 413, "That is too large.")
+            return
+        received = 0
+
+        async def receive_limited() -> Message:
+            nonlocal received
+            message = await receive()
+            received += len(message.get("body", b""))
+            if received > MOST_BYTES:
+                raise ValueError("body too large")
+            return message
+
+        async def send_with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                answer = MutableHeaders(scope=message)
+                for name, value in _HEADERS.items():
+                    answer[name] = value
+                if scope["path"].startswith("/api/"):
+                    answer.setdefault("Cache-Control", "no-store")
+            await send(message)
+
+        await self._app(scope, receive_limited, send_with_headers)
+
+
+def _same_origin(headers: Headers) -> bool:
+    origin = headers.get("origin")
+    return origin is None or origin.partition("://")[2] == headers.get("host")
+
+
+async def _refuse(scope: Scope, receive: Receive, send: Send, status: int, why: str) -> None:
+    if scope["type"] == "websocket":
+        await receive()
+        await send({"type": "websocket.close", "code": 4403, "reason": why})
+        return
+    await PlainTextResponse(why, status)(scope, receive, send)

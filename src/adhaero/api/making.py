@@ -1,0 +1,127 @@
+"""Routes of the stations Saw, Glue and Cure."""
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from adhaero.api.context import Shop
+from adhaero.api.plan import Created, RowId, TrialId
+from adhaero.bench import making
+
+router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
+
+
+class Chosen(BaseModel):
+    """Chosen pieces, and when it was done if not now."""
+
+    pieces: list[int] = Field(max_length=2000)
+    at_utc: str | None = Field(default=None, max_length=40)
+
+
+class Sawn(BaseModel):
+    """Pieces to tick as sawn, or to take the tick back from."""
+
+    pieces: list[int] = Field(max_length=2000)
+    sawn: bool = True
+
+
+class NewBatch(BaseModel):
+    """A glue-up as typed."""
+
+    pieces: list[int] = Field(max_length=2000)
+    glue: str = Field(max_length=200)
+    family: str = Field(default="", max_length=60)
+    opened_on: str | None = Field(default=None, max_length=40)
+    lot: str = Field(default="", max_length=80)
+    shop_temperature: str = Field(default="", max_length=60)
+    humidity: str = Field(default="", max_length=60)
+    wood_moisture: str = Field(default="", max_length=60)
+    started_utc: str | None = Field(default=None, max_length=40)
+    note: str = Field(default="", max_length=1000)
+
+
+class Note(BaseModel):
+    """A note, and what stood there when it was shown."""
+
+    was: str = Field(max_length=2000)
+    now: str = Field(max_length=2000)
+
+
+class Reason(BaseModel):
+    """Why."""
+
+    reason: str = Field(max_length=1000)
+
+
+class Label(BaseModel):
+    """A label."""
+
+    label: str = Field(max_length=100)
+
+
+class Size(BaseModel):
+    """One measured size as typed, and what stood there when it was shown."""
+
+    name: str = Field(max_length=40)
+    was: str = Field(max_length=200)
+    now: str = Field(max_length=200)
+
+
+@router.get("/making")
+def get_making(shop: Shop, trial_id: TrialId) -> making.MakingView:
+    """Return the pieces in the making."""
+    return making.view_making(shop.file, trial_id)
+
+
+@router.post("/sawn", status_code=204)
+def mark_sawn(shop: Shop, trial_id: TrialId, body: Sawn) -> None:
+    """Tick pieces as sawn and labelled."""
+    making.mark_sawn(shop.file, trial_id, body.pieces, sawn=body.sawn)
+
+
+@router.post("/batches", status_code=201)
+def start_batch(shop: Shop, trial_id: TrialId, body: NewBatch) -> Created:
+    """Make a glue-up from chosen pieces."""
+    entry = making.GlueUpEntry(body.pieces, **body.model_dump(exclude={"pieces"}))
+    return Created(id=making.start_batch(shop.file, trial_id, entry))
+
+
+@router.put("/batches/{batch_id}/note", status_code=204)
+def note_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Note) -> None:
+    """Write the note of a glue-up."""
+    making.note_batch(shop.file, trial_id, batch_id, body.was, body.now)
+
+
+@router.post("/clamps/on", status_code=204)
+def clamps_on(shop: Shop, trial_id: TrialId, body: Chosen) -> None:
+    """Record that clamps went on."""
+    making.put_clamps_on(shop.file, trial_id, body.pieces, body.at_utc)
+
+
+@router.post("/clamps/off", status_code=204)
+def clamps_off(shop: Shop, trial_id: TrialId, body: Chosen) -> None:
+    """Record that clamps came off."""
+    making.take_clamps_off(shop.file, trial_id, body.pieces, body.at_utc)
+
+
+@router.put("/pieces/{piece_id}/label", status_code=204)
+def relabel(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Label) -> None:
+    """Give a piece another label."""
+    making.relabel(shop.file, trial_id, piece_id, body.label)
+
+
+@router.post("/pieces/{piece_id}/void", status_code=204)
+def void_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+    """Take a piece out before it was ever loaded."""
+    making.void_piece(shop.file, trial_id, piece_id, body.reason)
+
+
+@router.post("/pieces/{piece_id}/unvoid", status_code=204)
+def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
+    """Put a void piece back."""
+    making.unvoid_piece(shop.file, trial_id, piece_id)
+
+
+@router.put("/pieces/{piece_id}/size", status_code=204)
+def measure(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Size) -> None:
+    """Write one measured size of a piece."""
+    making.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)

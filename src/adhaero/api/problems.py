@@ -1,0 +1,92 @@
+"""Errors as problem details (RFC 9457): one table from the core's errors to HTTP."""
+
+import logging
+from typing import Final
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+from starlette.responses import JSONResponse
+
+from adhaero.core.errors import (
+    AdhaeroError,
+    DataError,
+    EntryError,
+    InUse,
+    NotThere,
+    NotYet,
+    PlanError,
+    RigError,
+    StaleEdit,
+    StateError,
+    StorageError,
+)
+
+log = logging.getLogger(__name__)
+
+_STATUS: Final[tuple[tuple[type[AdhaeroError], int], ...]] = (
+    (EntryError, 422),
+    (PlanError, 422),
+    (DataError, 422),
+    (NotThere, 404),
+    (StaleEdit, 409),
+    (StateError, 409),
+    (InUse, 409),
+    (NotYet, 501),
+    (RigError, 503),
+    (StorageError, 507),
+)
+
+
+class Problem(BaseModel):
+    """A problem: what was understood, what was expected, what to do, and where."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    code: str
+    field: str | None = None
+    choices: list[str] = []
+
+
+def _respond(
+    status: int, code: str, title: str, detail: str, field: str | None = None, choices: tuple[str, ...] = ()
+) -> JSONResponse:
+    problem = Problem(
+        type=f"about:blank#{code}",
+        title=title,
+        status=status,
+        detail=detail,
+        code=code,
+        field=field,
+        choices=list(choices),
+    )
+    return JSONResponse(problem.model_dump(), status, media_type="application/problem+json")
+
+
+def add_problem_handlers(app: FastAPI) -> None:
+    """Answer every error as a problem; nothing of the program's inside goes to the client."""
+
+    @app.exception_handler(AdhaeroError)
+    def known(_: Request, error: AdhaeroError) -> JSONResponse:
+        status = next((status for kind, status in _STATUS if isinstance(error, kind)), 500)
+        return _respond(status, error.code, error.what, error.sentence, error.field, error.choices)
+
+    @app.exception_handler(RequestValidationError)
+    def malformed(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
+        return _respond(422, "request", "The request was not understood.", f"{place}: {first['msg']}", place or None)
+
+    @app.exception_handler(HTTPException)
+    def plain(_: Request, error: HTTPException) -> JSONResponse:
+        return _respond(error.status_code, "http", str(error.detail), str(error.detail))
+
+    @app.exception_handler(Exception)
+    def unexpected(request: Request, error: Exception) -> JSONResponse:
+        log.error("unexpected error in %s %s", request.method, request.url.path, exc_info=error)
+        return _respond(
+            500, "unexpected", "Something went wrong inside Adhaero.", "Nothing was saved. The log says more."
+        )

@@ -1,0 +1,288 @@
+"""Builds the demo shop: a finished trial, one in clamps, one planned; everything through `bench/`, from a seed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from math import exp
+from pathlib import Path
+from random import Random
+
+from adhaero.bench import breaking, comparing, making, plan
+from adhaero.bench.breaking import Judgement
+from adhaero.bench.rigs import RigHub
+from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig
+from adhaero.core.pieces import PieceState
+from adhaero.demo.rig import HurriedRig
+from adhaero.store.file import ShopFile, open_shop, utc_now
+from adhaero.store.shop import put_setting
+
+_SHAFTS = {
+    "question": "Which glue holds a scarfed paddle shaft best?",
+    "guess": "Heron first, Plover close behind, Wren last.",
+    "prep": "planed the same day, wiped, both faces spread",
+    "material_a": "shaft stock",
+    "material_b": "shaft stock, same board",
+    "width_mm": "22 mm",
+    "depth_mm": "22 mm",
+    "length_mm": "300 mm",
+    "slope": "1:8",
+    "span_mm": "270 mm",
+    "load_arm_mm": "90 mm",
+    "clamp_pressure_mpa": "0.6 MPa",
+    "clamp_time_s": "14 h",
+    "cure_time_s": "7 d",
+}
+_BLADES = {
+    "question": "Does scraping the blade edges spoil the joint?",
+    "guess": "Scraped is as good as planed; the toothed edge gains nothing.",
+    "glue": "Wren",
+    "material_a": "larch blade strip",
+    "material_b": "larch blade strip",
+    "grain_a": "edge",
+    "grain_b": "edge",
+    "width_mm": "30 mm",
+    "depth_mm": "9 mm",
+    "length_mm": "150 mm",
+    "span_mm": "120 mm",
+    "clamp_pressure_mpa": "0.8 MPa",
+    "clamp_time_s": "2 h 30 min",
+    "cure_time_s": "72 h",
+}
+_RINGS = {
+    "question": "How should the rings meet in a blade edge joint?",
+    "guess": "No difference, as long as both edges are fresh.",
+    "glue": "Wren",
+    "prep": "planed the same day, wiped",
+    "material_a": "larch blade strip",
+    "material_b": "larch blade strip",
+    "grain_a": "edge",
+    "grain_b": "edge",
+    "width_mm": "30 mm",
+    "depth_mm": "9 mm",
+    "length_mm": "150 mm",
+    "span_mm": "120 mm",
+    "clamp_pressure_mpa": "0.8 MPa",
+    "clamp_time_s": "2 h 30 min",
+    "cure_time_s": "72 h",
+}
+# bending strength of solid stock, MPa, and what each invented glue keeps of it
+_SOLID_MPA = {"ash": 88.0, "larch": 80.0}
+_SHARE = {"Solid": 1.0, "Heron": 0.84, "Plover": 0.735, "Wren": 0.765}
+_TORN = {"Heron": ("25", "50", "25", "75", "0", "100"), "Wren": ("0", "0", "25", "0"), "Plover": ("0", "0", "0")}
+
+
+class DemoClock:
+    """A clock that is set by hand while the past is built, and runs on its own after."""
+
+    def __init__(self) -> None:
+        self._set: datetime | None = None
+
+    def __call__(self) -> datetime:
+        """Return the time."""
+        return self._set or utc_now()
+
+    def set(self, moment: datetime | None) -> None:
+        """Stand still at a moment; None lets it run."""
+        self._set = moment
+
+
+@dataclass(frozen=True)
+class _Builder:
+    file: ShopFile
+    clock: DemoClock
+    today: datetime
+    random: Random
+
+    def at(self, days: float, hours: float = 0.0) -> None:
+        self.clock.set(self.today - timedelta(days=days) + timedelta(hours=hours))
+
+    def fill(self, trial_id: int, fields: dict[str, str]) -> None:
+        """Type fields into a plan as a person does: joint first, then sizes."""
+        for name, typed in fields.items():
+            if name == "question":
+                continue
+            view = plan.view_plan(self.file, trial_id)
+            quantities = {one.name: one.typed for one in view.quantities}
+            was = quantities[name] if name in quantities else str(getattr(view.trial, name))
+            if was != typed:
+                plan.edit_plan(self.file, trial_id, name, was, typed)
+
+    def sets(self, trial_id: int, names: Sequence[str], pieces: int, families: Sequence[str] = ()) -> None:
+        for number, name in enumerate(names):
+            family = families[number] if families else ""
+            plan.add_treatment(self.file, trial_id, plan.SetEntry(name, pieces, family))
+
+
+def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
+    """Build the demo shop in a new file and return it; times are relative to now, numbers come from the seed."""
+    clock = DemoClock()
+    file = open_shop(path, clock)
+    morning = utc_now().replace(minute=10, second=0, microsecond=0)
+    builder = _Builder(file, clock, morning, Random(seed))
+    builder.at(40)
+    with file.changing("Opened the demo", undoable=False) as connection:
+        put_setting(connection, DEMO, "1")
+    opened = (morning - timedelta(days=45)).date().isoformat()
+    add_glue(file, GlueEntry("Heron", "epoxy", opened, "H-31"))
+    add_glue(file, GlueEntry("Wren", "cross-linking PVA", opened, "2207"))
+    add_glue(file, GlueEntry("Plover", "polyurethane", opened, "P8"))
+    rig_id = save_rig(
+        file,
+        RigEntry(
+            name="Bench press (practice)",
+            url=f"socket://127.0.0.1:{rig_port}",
+            unit="kgf",
+            capacity="5 kN",
+            resolution="0.5 N",
+            offset_reading=1.8,
+            control_address=f"127.0.0.1:{rig_port + 1}",
+        ),
+    )
+    _build_shafts(builder, rig_id, seed)
+    _build_rings(builder)
+    _build_blades(builder)
+    clock.set(None)
+    return file
+
+
+def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
+    file = builder.file
+    builder.at(22)
+    trial_id = plan.create_trial(file, _SHAFTS["question"], seed=seed)
+    builder.fill(trial_id, _SHAFTS)
+    builder.sets(trial_id, ["Heron", "Wren", "Plover"], 12)
+    plan.add_treatment(file, trial_id, plan.SetEntry("", 12, solid=True))
+    plan.add_boards(file, trial_id, plan.BoardEntry("ash", 8, 3))
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 8, 3))
+    plan.freeze_plan(file, trial_id)
+    builder.at(20)
+    pieces = making.view_making(file, trial_id).pieces
+    making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
+    _glue_shafts(builder, trial_id)
+    _measure_all(builder, trial_id, {"width_mm": 22.0, "depth_mm": 22.0}, skip=2)
+    _break_shafts(builder, trial_id, rig_id, seed)
+
+
+def _glue_shafts(builder: _Builder, trial_id: int) -> None:
+    """Glue in two rounds a glue, so that no glue is one single glue-up; one piece slides."""
+    file, hour = builder.file, 0.0
+    slid = None
+    for turn in (0, 1):
+        for glue in ("Plover", "Heron", "Wren") if turn else ("Heron", "Wren", "Plover"):
+            mine = [
+                piece
+                for piece in making.view_making(file, trial_id).pieces
+                if piece.set == glue and piece.batch is None
+            ]
+            chosen = sorted(mine, key=lambda piece: piece.glue_turn)[: 6 if turn == 0 else 12]
+            builder.at(19 - turn, hour % 24)
+            climate = {"shop_temperature": f"{18.5 + builder.random.random() * 2:.1f} °C", "humidity": f"{48 + turn} %"}
+            making.start_batch(
+                file, trial_id, making.GlueUpEntry([p.id for p in chosen], glue, wood_moisture="9.4 %", **climate)
+            )
+            making.put_clamps_on(file, trial_id, [p.id for p in chosen])
+            if glue == "Plover" and turn == 1:
+                slid = chosen[2].id
+                making.void_piece(file, trial_id, slid, "slid out of line when the clamp went on")
+            builder.at(19 - turn, hour % 24 + 14 + builder.random.random() * 0.4)
+            making.take_clamps_off(file, trial_id, [p.id for p in chosen if p.id != slid])
+            hour += 0.8
+
+
+def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], skip: int) -> None:
+    builder.at(8)
+    view = making.view_making(builder.file, trial_id)
+    for piece in [one for one in view.pieces if one.void_reason is None][:-skip]:
+        for name, size in planned.items():
+            typed = f"{size + builder.random.gauss(0, 0.09):.2f} mm"
+            making.measure(builder.file, trial_id, piece.id, name, "", typed)
+
+
+def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> None:
+    file = builder.file
+    builder.at(6)
+    board_effect = {f"Board {number}": exp(builder.random.gauss(0, 0.05)) for number in range(1, 7)}
+    hub, hurried = RigHub(file), HurriedRig(seed)
+    try:
+        hub.adopt(rig_id, hurried.reader)
+        hurried.send(2)
+        view = breaking.view_break(file, trial_id)
+        order = sorted((one for one in view.pieces if one.state is PieceState.READY), key=lambda one: one.break_turn)
+        for number, piece in enumerate(order):
+            builder.at(6, number * 0.07)
+            section = piece.sizes_mm["width_mm"] * piece.sizes_mm["depth_mm"] ** 2 / (3 * 90)
+            strength = _SOLID_MPA[piece.species] * board_effect[piece.board] * _SHARE[piece.set]
+            crooked = piece.set == "Wren" and number > 20 and not _any_excluded(file, trial_id)
+            factor = 0.55 if crooked else 1.0
+            if number == 9:
+                _pull(builder, hub, hurried, trial_id, rig_id, piece.id, 0.35 * strength * section, 1)
+                last = breaking.view_break(file, trial_id).pieces
+                lost = next(one for one in last if one.id == piece.id).pulls[-1]
+                breaking.retry_pull(file, trial_id, lost.id)
+            _pull(builder, hub, hurried, trial_id, rig_id, piece.id, factor * strength * section, 7)
+            _judge(builder, trial_id, piece.id, piece.set, crooked)
+    finally:
+        hub.close()
+        hurried.close()
+
+
+def _any_excluded(file: ShopFile, trial_id: int) -> bool:
+    return bool(comparing.view_compare(file, trial_id, comparing.Choice()).excluded)
+
+
+def _pull(
+    builder: _Builder,
+    hub: RigHub,
+    hurried: HurriedRig,
+    trial_id: int,
+    rig_id: int,
+    piece_id: int,
+    load_n: float,
+    cv: float,
+) -> None:
+    hurried.rig.load(str(piece_id), load_n, cv, "snap" if builder.random.random() < 0.8 else "creep", load_n / 9)
+    hurried.send(2)
+    pull_id = breaking.arm(builder.file, hub, trial_id, piece_id, rig_id)
+    recording = hub.recording_of(pull_id)
+    hurried.pull()
+    if recording is None or not recording.finished.wait(20):
+        raise TimeoutError("the pull does not end")
+    hurried.rig.release()
+
+
+def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: bool) -> None:
+    file = builder.file
+    piece = next(one for one in breaking.view_break(file, trial_id).pieces if one.id == piece_id)
+    torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
+    failure = "wood" if piece.solid or torn == "100" else "both" if torn not in ("", "0") else "glue_line"
+    breaking.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
+    if crooked:
+        comparing.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
+
+
+def _build_blades(builder: _Builder) -> None:
+    file = builder.file
+    builder.at(2)
+    trial_id = plan.create_trial(file, _BLADES["question"], seed=903)
+    builder.fill(trial_id, {"joint": "edge", "factor": "prep", **_BLADES})
+    builder.sets(trial_id, ["planed", "scraped", "toothed"], 8)
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 6, 4))
+    plan.freeze_plan(file, trial_id)
+    pieces = sorted(making.view_making(file, trial_id).pieces, key=lambda piece: piece.glue_turn)
+    making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
+    now = utc_now()
+    for first, minutes in ((0, 165), (6, 108), (12, 41)):
+        builder.clock.set(now - timedelta(minutes=minutes))
+        chosen = [piece.id for piece in pieces[first : first + 6]]
+        climate = {"shop_temperature": "19.5 °C", "humidity": "52 %", "wood_moisture": "9.1 %"}
+        making.start_batch(file, trial_id, making.GlueUpEntry(chosen, "Wren", **climate))
+        making.put_clamps_on(file, trial_id, chosen)
+
+
+def _build_rings(builder: _Builder) -> None:
+    file = builder.file
+    builder.at(1)
+    trial_id = plan.create_trial(file, _RINGS["question"], seed=58)
+    builder.fill(trial_id, {"joint": "edge", "factor": "grain", **_RINGS})
+    builder.sets(trial_id, ["rings parallel", "rings opposed"], 8)
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 4, 4))

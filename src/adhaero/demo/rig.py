@@ -1,0 +1,53 @@
+"""The simulated rig in a hurry: real lines over a real socket into the real reader, on a clock that counts lines."""
+
+import socket
+import threading
+import time
+from itertools import count
+
+from adhaero.rig.reader import RigReader
+from adhaero.rig.simulated import DIALECTS, RigTraits, SimulatedRig
+
+RATE_HZ = 20.0
+_PATIENCE_S = 20.0
+
+
+class HurriedRig:
+    """Serves a simulated rig whose lines come when asked for, not when they are due; use as a context."""
+
+    def __init__(self, seed: int) -> None:
+        self.rig = SimulatedRig(RigTraits(rate_hz=RATE_HZ), seed)
+        self._server = socket.create_server(("127.0.0.1", 0))
+        self._sent = 0
+        ticks = count(1)
+        self.reader = RigReader(
+            f"socket://127.0.0.1:{self._server.getsockname()[1]}", clock=lambda: next(ticks) / RATE_HZ
+        )
+        self._line, _ = self._server.accept()
+
+    def close(self) -> None:
+        """Hang up."""
+        self.reader.close()
+        self._line.close()
+        self._server.close()
+
+    def send(self, seconds: float) -> None:
+        """Send so many seconds of lines and wait until the reader has taken them."""
+        lines = [DIALECTS["label"](self.rig.next_reading()) for _ in range(round(seconds * RATE_HZ))]
+        self._line.sendall("".join(f"{line}\r\n" for line in lines).encode())
+        self._sent += len(lines)
+        deadline = time.monotonic() + _PATIENCE_S
+        pause = threading.Event()
+        while self.reader.lines < self._sent:
+            if time.monotonic() > deadline:
+                raise TimeoutError("the reader does not take the lines")
+            pause.wait(0.001)
+
+    def pull(self) -> None:
+        """Pump until the piece is broken, then a little longer."""
+        self.rig.pump(True)
+        for _ in range(600):
+            if self.rig.broken:
+                break
+            self.send(0.5)
+        self.send(1.5)
