@@ -1,6 +1,7 @@
 """Routes of the shop and of Today, and the stream of changes."""
 
 import asyncio
+import socket
 import subprocess
 import sys
 from collections.abc import AsyncIterator
@@ -64,9 +65,10 @@ class RigBody(BaseModel):
 
 
 class DemoAddress(BaseModel):
-    """Where the demo opens."""
+    """Where the demo opens, and whether it is there yet."""
 
     url: str
+    ready: bool
 
 
 @router.get("/today")
@@ -139,7 +141,15 @@ def open_demo() -> DemoAddress:
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
     )
-    return DemoAddress(url=f"http://127.0.0.1:{DEMO_PORT}/")
+    return find_demo()
+
+
+@router.get("/demo")
+def find_demo() -> DemoAddress:
+    """Return where the demo opens, and whether it is there yet."""
+    with socket.socket() as probe:
+        ready = probe.connect_ex(("127.0.0.1", DEMO_PORT)) == 0
+    return DemoAddress(url=f"http://127.0.0.1:{DEMO_PORT}/", ready=ready)
 
 
 @router.get("/events", response_class=EventSourceResponse)

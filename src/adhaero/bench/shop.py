@@ -52,7 +52,7 @@ class GlueView:
 
 @dataclass(frozen=True)
 class RigView:
-    """A rig in the shop with the calibration in use."""
+    """A rig in the shop with the calibration in use: load = (reading − offset) · factor, in the rig's unit."""
 
     id: int
     name: str
@@ -65,7 +65,7 @@ class RigView:
     resolution_typed: str
     practice: bool
     offset_reading: float
-    newton_per_unit: float
+    factor: float
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,7 @@ def _view_rig(connection: Connection, rig: Rig) -> RigView:
         **fields,
         practice=bool(rig.control_address),
         offset_reading=calibration.offset_reading if calibration else 0.0,
-        newton_per_unit=calibration.newton_per_unit if calibration else 0.0,
+        factor=calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) if calibration else 1.0,
     )
 
 

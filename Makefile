@@ -1,0 +1,69 @@
+# A fresh machine needs two of these: `make demo` and `make test`.
+PY := .venv/bin/python
+PIP := .venv/bin/pip install --quiet --disable-pip-version-check
+WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f)
+
+.PHONY: demo run test check format types build bench clean screenshots
+
+demo: .venv/run src/adhaero/web/index.html  ## the application with the demo data, in a throw-away copy
+	.venv/bin/adhaero demo
+
+run: .venv/run src/adhaero/web/index.html  ## the application on your own shop file
+	.venv/bin/adhaero serve
+
+test: .venv/dev src/adhaero/web/index.html chromium  ## every test, screens included
+	$(PY) -m pytest -n 2
+
+check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generated types
+	.venv/bin/ruff format --check src tests benchmarks
+	.venv/bin/ruff check src tests benchmarks
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	$(PY) -m adhaero.api.openapi > web/openapi.json
+	cd web && npx openapi-typescript openapi.json --output openapi.d.ts >/dev/null && cmp openapi.d.ts src/api/schema.d.ts
+	cd web && npx biome check src && npx tsc --noEmit
+
+format: .venv/dev web/node_modules/.done
+	.venv/bin/ruff format src tests benchmarks
+	.venv/bin/ruff check --fix src tests benchmarks
+	cd web && npx biome check --write src
+
+types: .venv/dev web/node_modules/.done  ## make the front end's types from the API again
+	$(PY) -m adhaero.api.openapi > web/openapi.json
+	cd web && npx openapi-typescript openapi.json --output src/api/schema.d.ts
+
+build: src/adhaero/web/index.html
+
+bench: .venv/dev src/adhaero/web/index.html chromium  ## speed and memory on a trial of 2,000 pieces
+	$(PY) benchmarks/bench.py
+
+screenshots: .venv/dev src/adhaero/web/index.html chromium  ## the pictures in docs/screenshots, from the demo data
+	$(PY) docs/screenshots/take.py
+
+chromium:
+	@test -x /usr/bin/chromium || (apt-get update -qq && apt-get install -y -qq chromium >/dev/null) \
+	  || (sudo apt-get update -qq && sudo apt-get install -y -qq chromium >/dev/null)
+.PHONY: chromium
+
+.venv/bin/python:
+	python3 -m venv .venv
+
+.venv/run: .venv/bin/python requirements.txt pyproject.toml
+	$(PIP) -r requirements.txt
+	$(PIP) --no-deps --no-build-isolation -e .
+	touch $@
+
+.venv/dev: .venv/run requirements-dev.txt
+	$(PIP) -r requirements-dev.txt
+	touch $@
+
+web/node_modules/.done: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+src/adhaero/web/index.html: web/node_modules/.done $(WEB_SOURCES)
+	cd web && npx vite build --logLevel warn
+	touch $@
+
+clean:
+	rm -rf .venv web/node_modules src/adhaero/web

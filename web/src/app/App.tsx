@@ -1,0 +1,44 @@
+// Where everything is: Today, and the stations of a trial; the shop is a drawer over any of them.
+import { lazy, Suspense, useState } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { CurePage } from "../cure/CurePage";
+import { GluePage } from "../glue/GluePage";
+import { PlanPage } from "../plan/PlanPage";
+import { SawPage } from "../saw/SawPage";
+import { ShopDrawer } from "../shop/ShopDrawer";
+import { KeysHelp } from "./KeysHelp";
+import { useChanges } from "./queries";
+import { ShopContext } from "./shopContext";
+import { Today } from "./Today";
+import { TrialShell } from "./TrialShell";
+import { useAlarms } from "./useAlarms";
+
+const BreakPage = lazy(() => import("../break/BreakPage").then((m) => ({ default: m.BreakPage })));
+const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
+
+export function App() {
+  const [shopOpen, setShopOpen] = useState(false);
+  useChanges();
+  useAlarms();
+  return (
+    <ShopContext value={() => setShopOpen(true)}>
+      <Suspense fallback={<p className="p-6">Opening …</p>}>
+        <Routes>
+          <Route path="/" element={<Today />} />
+          <Route path="/trials/:trialId" element={<TrialShell />}>
+            <Route index element={<Navigate to="plan" replace />} />
+            <Route path="plan" element={<PlanPage />} />
+            <Route path="saw" element={<SawPage />} />
+            <Route path="glue" element={<GluePage />} />
+            <Route path="cure" element={<CurePage />} />
+            <Route path="break" element={<BreakPage />} />
+            <Route path="compare" element={<ComparePage />} />
+          </Route>
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
+      <ShopDrawer open={shopOpen} onClose={() => setShopOpen(false)} />
+      <KeysHelp />
+    </ShopContext>
+  );
+}

@@ -1,0 +1,83 @@
+// A trial's frame: the flow on top, the rack on the left, the station in the middle and on the right.
+import { Outlet, useOutletContext, useParams, useSearchParams } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { Rack } from "../drawings/Rack";
+import { Flow } from "./Flow";
+import { useKeys } from "./keys";
+import { useAct, useRack } from "./queries";
+
+export interface Trial {
+  id: number;
+  rack: Schemas["RackView"];
+  selected: number | null;
+  select: (pieceId: number | null) => void;
+  undo: () => void;
+}
+
+export const useTrial = () => useOutletContext<Trial>();
+
+export function TrialShell() {
+  const id = Number(useParams().trialId);
+  const rack = useRack(id);
+  const [search, setSearch] = useSearchParams();
+  const act = useAct(id);
+  const path = { params: { path: { trial_id: id } } };
+  const undo = () => void act.run(() => ask(api.POST("/api/trials/{trial_id}/undo", path)));
+  const redo = () => void act.run(() => ask(api.POST("/api/trials/{trial_id}/redo", path)));
+  useKeys({ U: { words: "undo the latest change", press: undo } });
+
+  if (rack.isError) return <Missing words={rack.error.message} />;
+  if (!rack.data) return <p className="p-6">Opening the trial …</p>;
+
+  const selected = search.get("piece") ? Number(search.get("piece")) : null;
+  const select = (pieceId: number | null) =>
+    setSearch(
+      (old) => {
+        const next = new URLSearchParams(old);
+        if (pieceId === null) next.delete("piece");
+        else next.set("piece", String(pieceId));
+        return next;
+      },
+      { replace: true },
+    );
+  const trial: Trial = { id, rack: rack.data, selected, select, undo };
+  return (
+    <div className="flex min-h-screen flex-col">
+      <Flow trial={rack.data} onUndo={undo} onRedo={redo} problem={act.problem} onDismiss={act.clear} />
+      <div className="grid flex-1 grid-cols-[13.5rem_1fr] xl:grid-cols-[18.5rem_1fr]">
+        <Rack rack={rack.data} selected={selected} onSelect={select} />
+        <Outlet context={trial} />
+      </div>
+    </div>
+  );
+}
+
+function Missing({ words }: { words: string }) {
+  return (
+    <main className="p-8">
+      <h1 className="text-2xl">This trial is not here</h1>
+      <p className="mt-2">{words}</p>
+      <a className="press mt-4 inline-block" href="/">
+        Go to Today
+      </a>
+    </main>
+  );
+}
+
+interface StationProps {
+  children: React.ReactNode;
+  aside: React.ReactNode;
+}
+
+/** The middle and the right column of a station; on a narrow screen the right one goes below. */
+export function Station({ children, aside }: StationProps) {
+  return (
+    <div className="grid min-w-0 border-l rule bg-sheet lg:grid-cols-[1fr_18.5rem]">
+      <main className="min-w-0 px-5 py-4">{children}</main>
+      <aside aria-label="So what" className="border-t rule bg-plaster px-4 py-4 lg:border-t-0 lg:border-l">
+        <h2 className="mb-2 text-base">So what</h2>
+        <div className="grid gap-4 text-[0.97rem]">{aside}</div>
+      </aside>
+    </div>
+  );
+}

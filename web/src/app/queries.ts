@@ -1,0 +1,76 @@
+// What the shell asks the server, and how other windows' changes arrive.
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, ask, ProblemError, type Schemas } from "../api/client";
+
+export const keys = {
+  today: ["today"] as const,
+  shop: ["shop"] as const,
+  trial: (id: number) => ["trial", id] as const,
+  part: (id: number, part: string) => ["trial", id, part] as const,
+};
+
+export const useToday = () =>
+  useQuery({ queryKey: keys.today, queryFn: () => ask(api.GET("/api/today")), refetchInterval: 30_000 });
+
+export const useShop = () => useQuery({ queryKey: keys.shop, queryFn: () => ask(api.GET("/api/shop")) });
+
+export const useRack = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "rack"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/rack", { params: { path: { trial_id: id } } })),
+    refetchInterval: 60_000,
+  });
+
+/** Hear every change, from this window or another, and fetch what it touched again. */
+export function useChanges(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource("/api/events");
+    let connected = false;
+    source.addEventListener("ready", () => {
+      if (connected) client.invalidateQueries();
+      connected = true;
+    });
+    source.addEventListener("change", (event) => {
+      const what = (event as MessageEvent<string>).data;
+      client.invalidateQueries({ queryKey: keys.today });
+      client.invalidateQueries({ queryKey: what === "shop" ? keys.shop : keys.trial(Number(what)) });
+    });
+    return () => source.close();
+  }, [client]);
+}
+
+export interface Act {
+  run: (call: () => Promise<unknown>) => Promise<boolean>;
+  busy: boolean;
+  problem: Schemas["Problem"] | null;
+  clear: () => void;
+}
+
+/** Do something that changes a trial or the shop: one at a time, its problem kept until the next. */
+export function useAct(trialId?: number): Act {
+  const client = useQueryClient();
+  const [problem, setProblem] = useState<Schemas["Problem"] | null>(null);
+  const mutation = useMutation({
+    mutationFn: (call: () => Promise<unknown>) => call(),
+    onSettled: () =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: keys.today }),
+        client.invalidateQueries({ queryKey: keys.shop }),
+        trialId === undefined ? null : client.invalidateQueries({ queryKey: keys.trial(trialId) }),
+      ]),
+  });
+  const run = async (call: () => Promise<unknown>): Promise<boolean> => {
+    setProblem(null);
+    try {
+      await mutation.mutateAsync(call);
+      return true;
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      setProblem(error.problem);
+      return false;
+    }
+  };
+  return { run, busy: mutation.isPending, problem, clear: () => setProblem(null) };
+}

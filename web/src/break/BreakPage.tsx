@@ -1,0 +1,357 @@
+// Break: the next piece, the live load, the broken face; by hand where there is no rig.
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { useKeys } from "../app/keys";
+import { useAct, useShop } from "../app/queries";
+import { Station, useTrial } from "../app/TrialShell";
+import { FixtureDrawing } from "../drawings/FixtureDrawing";
+import { Ask } from "../ui/Ask";
+import { convert, digits, useUnits } from "../ui/format";
+import { Pick } from "../ui/Pick";
+import { Trouble } from "../ui/Trouble";
+import { BreakSoWhat } from "./BreakSoWhat";
+import { HandBreak } from "./HandBreak";
+import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, QUARTERS, toBody } from "./JudgeFace";
+import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
+import { RigPanel } from "./RigPanel";
+import { useLive } from "./useLive";
+
+type Piece = Schemas["BreakPiece"];
+
+const SIZE_WORDS: Record<string, string> = { width_mm: "wide", depth_mm: "deep", overlap_mm: "overlap" };
+
+export function BreakPage() {
+  const { id, rack, selected, select } = useTrial();
+  const view = useBreak(id);
+  const shop = useShop().data;
+  const act = useAct(id);
+  const [rigChoice, setRigChoice] = useState(() => localStorage.getItem("rig") ?? "");
+  const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
+  const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
+
+  const rigs = shop?.rigs ?? [];
+  const usable = rigs.filter((rig) => !rig.practice || rack.practice);
+  const rig =
+    rigChoice === "hand" ? undefined : (usable.find((one) => String(one.id) === rigChoice) ?? usable[0]);
+  const { live, feed, version } = useLive(rig?.id ?? null);
+  const pieces = view.data?.pieces ?? [];
+  const piece =
+    pieces.find((one) => one.id === selected) ?? pieces.find((one) => one.id === view.data?.next_id);
+  const last = piece?.pulls.at(-1);
+  const running = last?.state === "running";
+  const stopped = last?.state === "stopped" ? last : undefined;
+  const kept = last?.state === "kept" ? last : undefined;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new pull begins with an unjudged face
+  useEffect(
+    () => setJudgement({ ...EMPTY_JUDGEMENT, outcome: (last?.outcome as Judgement["outcome"]) ?? "broke" }),
+    [piece?.id, last?.id, last?.outcome],
+  );
+
+  const keep = async () => {
+    if (!stopped || !piece || act.busy) return;
+    if (await act.run(() => keepPull(id, stopped.id, toBody(judgement)))) select(null);
+  };
+  const retry = () => (stopped ?? kept) && void act.run(() => retryPull(id, (stopped ?? kept)?.id ?? 0));
+  const setAside = async (reason: string) => {
+    if (!piece) return;
+    await act.run(async () => {
+      if (stopped) await keepPull(id, stopped.id, toBody(judgement));
+      await exclude(id, piece.id, reason);
+    });
+  };
+  const torn = (quarters: number) =>
+    stopped && setJudgement({ ...judgement, torn: QUARTERS[quarters] ?? "" });
+  useKeys({
+    ...Object.fromEntries(
+      ["no torn wood", "a quarter torn", "half torn", "three quarters torn", "all torn wood"].map(
+        (words, quarters) => [String(quarters), { words, press: () => torn(quarters) }],
+      ),
+    ),
+    Enter: { words: "keep the break, go to the next piece", press: () => void keep() },
+    R: { words: "try again: load the same piece once more", press: () => void retry() },
+    X: { words: "set aside with a reason", press: () => piece && (stopped || kept) && setAsking("aside") },
+    O: {
+      words: "looks odd (before the number is known)",
+      press: () => piece && !stopped && !kept && setAsking("odd"),
+    },
+  });
+
+  if (!view.data) return <Station aside={null}>Opening …</Station>;
+  return (
+    <Station
+      aside={
+        <BreakSoWhat
+          view={view.data}
+          piece={piece}
+          peakMpa={live?.pull?.peak_mpa ?? stopped?.strength_mpa ?? null}
+          running={running}
+        />
+      }
+    >
+      {piece ? (
+        <PieceHead
+          piece={piece}
+          fixture={rack.fixture}
+          joint={rack.joint}
+          isNext={piece.id === view.data.next_id}
+          left={view.data.left}
+        />
+      ) : (
+        <NothingReady frozen={view.data.frozen} pieces={pieces} />
+      )}
+      {piece && (
+        <>
+          <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
+            <div className="w-64">
+              <Pick
+                label="The load comes from"
+                value={rig ? String(rig.id) : "hand"}
+                options={[
+                  ...usable.map((one) => [String(one.id), one.name] as const),
+                  ["hand", "my hand: I type the peak"],
+                ]}
+                onChange={(choice) => {
+                  localStorage.setItem("rig", choice);
+                  setRigChoice(choice);
+                }}
+              />
+            </div>
+            <OddMark
+              piece={piece}
+              known={Boolean(stopped || kept)}
+              onMark={() => setAsking("odd")}
+              onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
+            />
+          </div>
+          {kept ? (
+            <KeptBreak
+              piece={piece}
+              pull={kept}
+              excluded={isAside(rack, piece.id)}
+              onAside={() => setAsking("aside")}
+              onBack={() => void act.run(() => putBack(id, piece.id))}
+              onNext={() => select(null)}
+              onRetry={retry}
+            />
+          ) : rig ? (
+            <RigPanel rig={rig} piece={piece} live={live} feed={feed} version={version} pull={last} />
+          ) : (
+            <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
+          )}
+          {stopped && (
+            <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
+              <button
+                type="button"
+                className="press press-main press-on grow-[2]"
+                disabled={act.busy}
+                onClick={() => void keep()}
+              >
+                Keep, next piece<span className="block text-sm font-normal">Enter</span>
+              </button>
+              <button type="button" className="press min-h-[64px] grow" disabled={act.busy} onClick={retry}>
+                Try again<span className="block text-sm font-normal">R</span>
+              </button>
+              <button
+                type="button"
+                className="press press-plain min-h-[64px] grow"
+                onClick={() => setAsking("aside")}
+              >
+                Set aside …<span className="block text-sm font-normal">X</span>
+              </button>
+            </JudgeFace>
+          )}
+          <Trouble problem={act.problem} />
+        </>
+      )}
+      <p className="pencil mt-5 border-t rule pt-3">
+        Eyes covered, shield down: pieces fly. Nothing of you under a hanging weight or in line with a chain.
+        A press keeps pushing after the crack: hands off until it is released.
+      </p>
+      {asking === "odd" && piece && (
+        <Ask
+          title={`What looks odd about ${piece.label}?`}
+          label="Said now, before its number is known, it counts as evidence later"
+          suggestions={["gap in the glue line", "knot beside the joint", "twisted", "starved of glue"]}
+          press="Mark it"
+          onClose={() => setAsking(null)}
+          onAnswer={(reason) => void act.run(() => markOdd(id, piece.id, reason))}
+        />
+      )}
+      {asking === "aside" && piece && (
+        <Ask
+          title={`Set ${piece.label} aside`}
+          label="Why it does not count"
+          suggestions={["loaded off-centre", "fixture slipped", "piece was damaged before"]}
+          press="Set aside"
+          onClose={() => setAsking(null)}
+          onAnswer={(reason) => void setAside(reason)}
+        />
+      )}
+    </Station>
+  );
+}
+
+const isAside = (rack: Schemas["RackView"], pieceId: number) =>
+  rack.pieces.find((one) => one.id === pieceId)?.excluded ?? false;
+
+interface HeadProps {
+  piece: Piece;
+  fixture: string;
+  joint: string;
+  isNext: boolean;
+  left: number;
+}
+
+function PieceHead({ piece, fixture, joint, isNext, left }: HeadProps) {
+  const { length } = useUnits();
+  const sizes = Object.entries(piece.sizes_mm).map(
+    ([name, mm]) => `${digits(convert(mm, length), 4)} ${SIZE_WORDS[name] ?? ""}`,
+  );
+  return (
+    <div className="grid items-center gap-4 md:grid-cols-[1fr_19rem]">
+      <div>
+        <p className="label">
+          {isNext ? `Next piece, ${left} ready` : piece.state === "broken" ? "Broken" : "Chosen piece"}
+        </p>
+        <p className="mono text-6xl leading-none font-semibold">{piece.label}</p>
+        <p className="mt-2">
+          {piece.set}, {piece.board}
+          {piece.species ? `, ${piece.species}` : ""}
+          {piece.state !== "ready" && piece.state !== "broken" && (
+            <strong className="text-iron"> {piece.words}</strong>
+          )}
+        </p>
+        <p className={piece.unmeasured.length ? "text-iron" : ""}>
+          {piece.unmeasured.length ? "not measured, planned sizes: " : "measured "}
+          {sizes.join(" × ")} {length.symbol}
+        </p>
+      </div>
+      <FixtureDrawing fixture={fixture} joint={joint} solid={piece.solid} />
+    </div>
+  );
+}
+
+interface OddProps {
+  piece: Piece;
+  known: boolean;
+  onMark: () => void;
+  onClear: () => void;
+}
+
+function OddMark({ piece, known, onMark, onClear }: OddProps) {
+  if (piece.odd_reason)
+    return (
+      <p className="pb-2">
+        Looks odd: {piece.odd_reason}.{" "}
+        {!known && (
+          <button type="button" className="link" onClick={onClear}>
+            take back
+          </button>
+        )}
+      </p>
+    );
+  if (known) return null;
+  return (
+    <button type="button" className="press press-plain" onClick={onMark}>
+      Looks odd … <span className="pencil font-normal">O</span>
+    </button>
+  );
+}
+
+interface KeptProps {
+  piece: Piece;
+  pull: Schemas["PullView"];
+  excluded: boolean;
+  onAside: () => void;
+  onBack: () => void;
+  onNext: () => void;
+  onRetry: () => void;
+}
+
+const FAILURE_WORDS: Record<string, string> = {
+  glue_line: "in the glue line",
+  wood: "in the wood",
+  both: "both",
+  fixture: "in the fixture",
+};
+const OUTCOME_WORDS: Record<string, string> = {
+  broke: "broke at",
+  held: "held at least",
+  fell_apart: "fell apart",
+};
+
+function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: KeptProps) {
+  const { show, force, stress } = useUnits();
+  return (
+    <section className="mt-3">
+      <p className="text-xl">
+        {OUTCOME_WORDS[pull.outcome ?? "broke"]} <strong>{show(pull.load_n, force)}</strong>
+        {pull.load_typed ? ` (typed: ${pull.load_typed})` : ""},{" "}
+        <strong>{show(pull.strength_mpa, stress)}</strong>
+      </p>
+      <p>
+        {pull.wood_failure_pct === null
+          ? "torn wood not judged"
+          : `${digits(pull.wood_failure_pct)} % torn wood`}
+        {pull.failure ? `, failed ${FAILURE_WORDS[pull.failure]}` : ""}
+        {pull.note ? `. ${pull.note}` : ""}
+      </p>
+      {pull.flags.map((flag) => (
+        <p key={flag} className="pencil">
+          {flag}
+        </p>
+      ))}
+      {piece.pulls.length > 1 && <p>Loaded {piece.pulls.length} times; the last try counts.</p>}
+      <div className="mt-3 flex flex-wrap gap-3">
+        {excluded ? (
+          <button type="button" className="press" onClick={onBack}>
+            Put back
+          </button>
+        ) : (
+          <button type="button" className="press press-plain" onClick={onAside}>
+            Set aside … <span className="pencil font-normal">X</span>
+          </button>
+        )}
+        <button type="button" className="press press-plain" onClick={onRetry}>
+          Load it again <span className="pencil font-normal">R</span>
+        </button>
+        <button type="button" className="press press-on" onClick={onNext}>
+          Go to the next piece
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function NothingReady({ frozen, pieces }: { frozen: boolean; pieces: Piece[] }) {
+  const count = (state: Piece["state"]) => pieces.filter((piece) => piece.state === state).length;
+  if (!frozen)
+    return (
+      <h2 className="text-2xl">
+        Nothing to break yet:{" "}
+        <Link className="link" to="../plan">
+          the plan
+        </Link>{" "}
+        comes first
+      </h2>
+    );
+  const open = count("planned") + count("sawn") + count("clamped") + count("curing");
+  return (
+    <div>
+      <h2 className="text-2xl">{open ? "No piece is ready to break" : "Every piece is broken"}</h2>
+      {open > 0 && (
+        <p className="mt-2">
+          {count("planned")} to saw, {count("sawn")} to glue, {count("clamped")} in clamps, {count("curing")}{" "}
+          curing. Choose one in the rack to break it before its time.
+        </p>
+      )}
+      {open === 0 && (
+        <Link className="press press-on mt-4 inline-block" to="../compare">
+          Compare
+        </Link>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,82 @@
+// So what, while breaking: this break against its set, and every set so far.
+import type { Schemas } from "../api/client";
+import { convert, digits, useUnits } from "../ui/format";
+
+interface Props {
+  view: Schemas["BreakView"];
+  piece: Schemas["BreakPiece"] | undefined;
+  peakMpa: number | null;
+  running: boolean;
+}
+
+export function BreakSoWhat({ view, piece, peakMpa, running }: Props) {
+  const { stress } = useUnits();
+  const highest = Math.max(1e-9, peakMpa ?? 0, ...view.so_far.flatMap((set) => set.strengths)) * 1.05;
+  const mine = view.so_far.find((set) => set.name === piece?.set);
+  const rank =
+    mine && peakMpa !== null ? mine.strengths.filter((strength) => strength > peakMpa).length + 1 : null;
+  return (
+    <>
+      {mine && peakMpa !== null && mine.strengths.length > 0 && (
+        <p>
+          {running ? "If it breaks now it is" : "It is"} number <strong>{rank}</strong> of{" "}
+          {mine.strengths.length + 1} in {mine.name}
+          {mine.average !== null && `, ${compared(peakMpa / mine.average)} the average so far`}.
+        </p>
+      )}
+      {mine && mine.strengths.length === 0 && <p>The first piece of {mine.name}.</p>}
+      <div className="grid gap-2">
+        {view.so_far.map((set) => (
+          <div key={set.name}>
+            <p className="flex justify-between">
+              <span className={`head ${set.name === mine?.name ? "text-layout" : ""}`}>{set.name}</span>
+              <span className="mono pencil">
+                {set.average === null ? "–" : `${digits(convert(set.average, stress))} ${stress.symbol}`}
+              </span>
+            </p>
+            <svg
+              viewBox="0 0 264 22"
+              className="w-full"
+              role="img"
+              aria-label={`${set.strengths.length} pieces of ${set.name} so far`}
+            >
+              <path d="M4 12h256" stroke="#c5cdca" />
+              {set.strengths.map((strength) => (
+                <circle
+                  key={strength}
+                  cx={4 + (256 * strength) / highest}
+                  cy={12}
+                  r={3.6}
+                  fill="#16201d"
+                  fillOpacity={0.7}
+                />
+              ))}
+              {set.average !== null && (
+                <path d={`M${4 + (256 * set.average) / highest} 3v18`} stroke="#16201d" strokeWidth={2.4} />
+              )}
+              {set.name === mine?.name && peakMpa !== null && (
+                <circle
+                  cx={4 + (256 * peakMpa) / highest}
+                  cy={12}
+                  r={6}
+                  fill="none"
+                  stroke="#1f4f8f"
+                  strokeWidth={2.4}
+                />
+              )}
+            </svg>
+          </div>
+        ))}
+      </div>
+      <p className="pencil border-t rule pt-3 text-sm">
+        Averages on the way are no verdict: the order of breaking is shuffled, and Compare says what is luck.
+      </p>
+    </>
+  );
+}
+
+function compared(ratio: number): string {
+  const percent = Math.round(100 * (ratio - 1));
+  if (percent === 0) return "at";
+  return `${Math.abs(percent)} % ${percent > 0 ? "above" : "below"}`;
+}

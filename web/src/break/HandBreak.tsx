@@ -1,0 +1,61 @@
+// A break read off by a person: the peak in any unit, and what the face looks like.
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { useUnits } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, toBody } from "./JudgeFace";
+import { breakByHand } from "./queries";
+
+export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onKept: () => void }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const { force } = useUnits();
+  const draftKey = `draft ${id} break ${piece.id}`;
+  const [load, setLoad] = useState(() => localStorage.getItem(draftKey) ?? "");
+  const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
+  const type = (text: string) => {
+    setLoad(text);
+    localStorage.setItem(draftKey, text);
+  };
+  const keep = async (text: string, beyond_rig = false) => {
+    const body = { piece: piece.id, load: text, beyond_rig, ...toBody(judgement) };
+    if (!(await act.run(() => breakByHand(id, body)))) return;
+    localStorage.removeItem(draftKey);
+    onKept();
+  };
+  return (
+    <form
+      className="mt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void keep(load);
+      }}
+    >
+      <label className="block">
+        <span className="label">Peak load (in {force.symbol}, or write the unit: 240 kg, 530 lb)</span>
+        <input
+          className="entry mono text-3xl"
+          value={load}
+          autoFocus
+          autoComplete="off"
+          aria-invalid={act.problem?.field === "load"}
+          onChange={(event) => type(event.target.value)}
+        />
+      </label>
+      <Trouble problem={act.problem} onChoose={(text) => void keep(text)}>
+        {act.problem?.code === "beyond-rig" && (
+          <button type="button" className="press ml-3" onClick={() => void keep(load, true)}>
+            It is right, keep it
+          </button>
+        )}
+      </Trouble>
+      <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
+        <button type="submit" className="press press-main press-on grow" disabled={act.busy}>
+          Keep, next piece<span className="block text-sm font-normal">Enter</span>
+        </button>
+      </JudgeFace>
+    </form>
+  );
+}

@@ -1,0 +1,120 @@
+// The broken face: what happened, torn wood in quarters or any percent, where it failed, a note.
+import type { Judged } from "./queries";
+
+export interface Judgement {
+  outcome: "broke" | "held" | "fell_apart";
+  torn: string;
+  failure: string;
+  note: string;
+}
+
+export const EMPTY_JUDGEMENT: Judgement = { outcome: "broke", torn: "", failure: "", note: "" };
+export const QUARTERS = ["0", "25", "50", "75", "100"];
+
+export const toBody = (judgement: Judgement): Judged => ({
+  outcome: judgement.outcome,
+  wood_failure: judgement.torn,
+  failure: judgement.failure || null,
+  note: judgement.note,
+});
+
+const OUTCOMES = [
+  ["broke", "broke"],
+  ["held", "held: it did not break"],
+  ["fell_apart", "fell apart by itself"],
+] as const;
+
+const FAILURES = [
+  ["glue_line", "glue line"],
+  ["wood", "wood"],
+  ["both", "both"],
+  ["fixture", "fixture"],
+] as const;
+
+interface Props {
+  value: Judgement;
+  solid: boolean;
+  onChange: (value: Judgement) => void;
+  children: React.ReactNode;
+}
+
+export function JudgeFace({ value, solid, onChange, children }: Props) {
+  return (
+    <section className="mt-4" aria-label="The broken face">
+      <fieldset className="flex flex-wrap gap-2">
+        <legend className="label mb-1">What happened</legend>
+        {OUTCOMES.map(([key, words]) => (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={value.outcome === key}
+            className={`press ${value.outcome === key ? "press-on" : "press-plain"}`}
+            onClick={() => onChange({ ...value, outcome: key })}
+          >
+            {words}
+          </button>
+        ))}
+      </fieldset>
+      {!solid && value.outcome !== "held" && (
+        <fieldset className="mt-3">
+          <legend className="label mb-1">Torn wood on the broken face</legend>
+          <div className="grid grid-cols-[repeat(5,1fr)_7rem] gap-2">
+            {["none", "a quarter", "half", "three quarters", "all"].map((words, quarters) => (
+              <button
+                key={words}
+                type="button"
+                aria-pressed={value.torn === QUARTERS[quarters]}
+                className={`press min-h-[64px] px-1 ${value.torn === QUARTERS[quarters] ? "press-on" : "press-plain"}`}
+                onClick={() => onChange({ ...value, torn: QUARTERS[quarters] ?? "" })}
+              >
+                {words}
+                <TornBar share={quarters / 4} />
+                <span className="block text-sm font-normal">{quarters}</span>
+              </button>
+            ))}
+            <label className="self-end">
+              <span className="label">or percent</span>
+              <input
+                className="entry"
+                inputMode="decimal"
+                value={value.torn}
+                onChange={(e) => onChange({ ...value, torn: e.target.value })}
+              />
+            </label>
+          </div>
+        </fieldset>
+      )}
+      {value.outcome !== "held" && (
+        <fieldset className="mt-3 flex flex-wrap gap-2">
+          <legend className="label mb-1">It failed in</legend>
+          {FAILURES.map(([key, words]) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={value.failure === key}
+              className={`press ${value.failure === key ? "press-on" : "press-plain"}`}
+              onClick={() => onChange({ ...value, failure: value.failure === key ? "" : key })}
+            >
+              {words}
+            </button>
+          ))}
+        </fieldset>
+      )}
+      <label className="mt-3 block">
+        <span className="label">Note</span>
+        <input
+          className="entry"
+          value={value.note}
+          onChange={(event) => onChange({ ...value, note: event.target.value })}
+        />
+      </label>
+      <div className="mt-3 flex flex-wrap gap-3">{children}</div>
+    </section>
+  );
+}
+
+const TornBar = ({ share }: { share: number }) => (
+  <span className="mx-auto mt-1 block h-[7px] w-4/5 border border-graphite bg-sheet" aria-hidden="true">
+    <span className="block h-full bg-torn" style={{ width: `${100 * share}%` }} />
+  </span>
+);

@@ -1,0 +1,39 @@
+// The operator's side of the simulated rig, for practising.
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { Trouble } from "../ui/Trouble";
+import { commandPractice, loadPractice } from "./queries";
+
+export function PracticePanel({ rigId, pieceId }: { rigId: number; pieceId: number }) {
+  const { id } = useTrial();
+  const act = useAct();
+  const say = (command: string) => void act.run(() => commandPractice(rigId, command));
+  const pump = () =>
+    void act.run(async () => {
+      await loadPractice(id, pieceId, rigId);
+      await commandPractice(rigId, "PUMP start");
+    });
+  return (
+    <div className="mt-3 border border-dashed rule px-3 py-2">
+      <p className="label">Practice rig: you at the pump. Arm first, then pump.</p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        <button type="button" className="press" onClick={pump}>
+          Put the piece in and pump
+        </button>
+        <button type="button" className="press press-plain" onClick={() => say("PUMP stop")}>
+          Stop pumping
+        </button>
+        <button type="button" className="press press-plain" onClick={() => say("RELEASE")}>
+          Release
+        </button>
+        <button type="button" className="press press-plain" onClick={() => say("UNPLUG 4s")}>
+          Pull the plug for 4 s
+        </button>
+        <button type="button" className="press press-plain" onClick={() => say("GARBLE 8")}>
+          Garble 8 lines
+        </button>
+      </div>
+      <Trouble problem={act.problem} />
+    </div>
+  );
+}

@@ -1,0 +1,163 @@
+// The rig: the load now, big enough for two metres; zero and arm; the trace; what the trace says.
+import { useRef } from "react";
+import type { Schemas } from "../api/client";
+import { useKeys } from "../app/keys";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { LiveTrace, type TraceFeed } from "../charts/LiveTrace";
+import { convert, type Shown, useUnits } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+import { PracticePanel } from "./PracticePanel";
+import { arm, stopPull, useTrace } from "./queries";
+import type { Live } from "./useLive";
+
+interface Props {
+  rig: Schemas["RigView"];
+  piece: Schemas["BreakPiece"];
+  live: Live | null;
+  feed: TraceFeed;
+  version: number;
+  pull: Schemas["PullView"] | undefined;
+}
+
+const STATE_WORDS: Record<Live["state"], string> = {
+  connecting: "connecting …",
+  reading: "reading",
+  silent: "silent: no line for 2 s. Is it switched on?",
+  garbage: "its lines hold no number. Check speed and set-up in the shop.",
+  lost: "not reachable; trying again by itself",
+  closed: "not connected",
+};
+
+/** Decimals by the rig's resolution: no more digits than it reads. */
+function loadText(load_n: number, unit: Shown, resolution_n: number): string {
+  const step = resolution_n * unit.per_si;
+  const places = Math.min(3, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9)));
+  return convert(load_n, unit).toFixed(places).replace("-", "−");
+}
+
+export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const { force, stress, show } = useUnits();
+  const running = pull?.state === "running";
+  const stopped = pull?.state === "stopped" ? pull : undefined;
+  const trace = useTrace(stopped?.id ?? null);
+  const stored = useRef<TraceFeed>({ times: [], loads: [] });
+  if (stopped && trace.data) {
+    stored.current = {
+      times: trace.data.points.map(([t]) => t),
+      loads: trace.data.points.map(([, load]) => load),
+    };
+  }
+  const isReady = piece.state === "ready" || piece.state === "curing";
+  const start = () => void act.run(() => arm(id, piece.id, rig.id));
+  const stop = () => pull && void act.run(() => stopPull(id, pull.id));
+  useKeys({
+    " ": {
+      words: running ? "stop the pull" : "zero and arm: the pull starts with your first stroke",
+      press: () => {
+        if (act.busy) return;
+        if (running) stop();
+        else if (!stopped && isReady) start();
+      },
+    },
+  });
+  const shownLoad = stopped ? stopped.load_n : live?.load_n;
+  const peak = stopped?.load_n ?? live?.pull?.peak_n ?? null;
+  const peakMpa = stopped?.strength_mpa ?? live?.pull?.peak_mpa ?? null;
+  const reading = trace.data?.reading;
+  return (
+    <section className="mt-3" aria-label="The rig">
+      <div className="grid items-end gap-4 sm:grid-cols-[1fr_auto]">
+        <div>
+          <p className="label">
+            {stopped ? "Peak of this pull" : running ? "Load now" : "Load now, not recording"}
+            {live?.practice && <strong className="ml-2 text-graphite">simulated rig</strong>}
+          </p>
+          <p className="mono text-[5.2rem] leading-none font-semibold" data-live-load={live?.lines ?? 0}>
+            {shownLoad == null ? "–" : loadText(shownLoad, force, rig.resolution_n)}
+            <span className="ml-3 text-4xl">{force.symbol}</span>
+          </p>
+        </div>
+        <div className="text-right leading-7">
+          {peak !== null && (
+            <p>
+              peak{" "}
+              <strong className="mono">
+                {loadText(peak, force, rig.resolution_n)} {force.symbol}
+              </strong>
+            </p>
+          )}
+          {peakMpa !== null && (
+            <p>
+              strength <strong className="mono">{show(peakMpa, stress)}</strong>
+            </p>
+          )}
+          {stopped && reading?.rate_n_per_s != null && (
+            <p className="pencil">
+              {show(reading.rate_n_per_s, force)}/s, {reading.to_break_s?.toFixed(1)} s to the peak
+            </p>
+          )}
+          <p className={live && live.state !== "reading" ? "text-iron" : "pencil"} role="status">
+            {rig.name} {STATE_WORDS[live?.state ?? "connecting"]}
+          </p>
+          <p className="pencil">
+            limit {show(rig.capacity_n, force)}, reads to {rig.resolution_typed}
+          </p>
+        </div>
+      </div>
+      {live?.trouble && (
+        <p role="alert" className="border-l-4 border-iron bg-iron-pale px-3 py-2">
+          {live.trouble}
+        </p>
+      )}
+      <LiveTrace
+        feed={stopped && trace.data ? stored.current : feed}
+        version={stopped && trace.data ? -stopped.id : version}
+        unit={force}
+        peak={peak}
+      />
+      {stopped && (
+        <div>
+          {stopped.flags.map((flag) => (
+            <p key={flag} className="border-l-4 border-pencil pl-3">
+              {flag}
+            </p>
+          ))}
+          {stopped.outcome === null && <p>No break was found: say below what happened, or try again.</p>}
+          {reading?.crack_n != null && (
+            <p className="pencil">First crack at {show(reading.crack_n, force)}.</p>
+          )}
+        </div>
+      )}
+      {!stopped && (
+        <div className="mt-3 flex gap-3">
+          {running ? (
+            <button
+              type="button"
+              className="press press-main grow !bg-sheet !text-layout"
+              disabled={act.busy}
+              onClick={stop}
+            >
+              Recording: pump. Stop by hand
+              <span className="block text-sm font-normal">Space; the break is found by itself</span>
+            </button>
+          ) : (
+            <button
+              type="button"
+              className="press press-main press-on grow"
+              disabled={act.busy || live?.state !== "reading" || !isReady}
+              onClick={start}
+            >
+              {isReady ? "Zero and arm" : `${piece.label} is ${piece.words}`}
+              <span className="block text-sm font-normal">Space, with nothing pulling</span>
+            </button>
+          )}
+        </div>
+      )}
+      <Trouble problem={act.problem} />
+      {rig.practice && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
+    </section>
+  );
+}

@@ -1,0 +1,61 @@
+// What the Break station asks and says.
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, type Schemas } from "../api/client";
+import { keys } from "../app/queries";
+
+const path = (id: number) => ({ params: { path: { trial_id: id } } });
+const pullPath = (id: number, pullId: number) => ({ params: { path: { trial_id: id, pull_id: pullId } } });
+const piecePath = (id: number, pieceId: number) => ({
+  params: { path: { trial_id: id, piece_id: pieceId } },
+});
+
+export const useBreak = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "break"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/break", path(id))),
+  });
+
+export const useTrace = (pullId: number | null) =>
+  useQuery({
+    queryKey: ["trace", pullId],
+    enabled: pullId !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () =>
+      ask(api.GET("/api/pulls/{pull_id}/trace", { params: { path: { pull_id: pullId ?? 0 } } })) as Promise<
+        Schemas["TraceView"]
+      >,
+  });
+
+export type Judged = Schemas["Judged"];
+
+export const arm = (id: number, piece: number, rig: number) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls", { ...path(id), body: { piece, rig } }));
+export const stopPull = (id: number, pullId: number) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/stop", pullPath(id, pullId)));
+export const keepPull = (id: number, pullId: number, body: Judged) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/keep", { ...pullPath(id, pullId), body }));
+export const retryPull = (id: number, pullId: number) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/retry", pullPath(id, pullId)));
+export const judgeAgain = (id: number, pullId: number, body: Judged) =>
+  ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/judgement", { ...pullPath(id, pullId), body }));
+export const breakByHand = (
+  id: number,
+  body: Judged & { piece: number; load: string; beyond_rig: boolean },
+) => ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
+export const markOdd = (id: number, pieceId: number, reason: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/odd", { ...piecePath(id, pieceId), body: { reason } }),
+  );
+export const exclude = (id: number, pieceId: number, reason: string) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/exclude", {
+      ...piecePath(id, pieceId),
+      body: { reason },
+    }),
+  );
+export const putBack = (id: number, pieceId: number) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/{piece_id}/put-back", piecePath(id, pieceId)));
+export const loadPractice = (id: number, piece: number, rig: number) =>
+  ask(api.POST("/api/trials/{trial_id}/practice-piece", { ...path(id), body: { piece, rig } }));
+export const commandPractice = (rig: number, command: string) =>
+  ask(api.POST("/api/rigs/{rig_id}/practice", { params: { path: { rig_id: rig } }, body: { command } }));

@@ -1,0 +1,52 @@
+// What difference n pieces of each set can tell apart, with the planned n marked.
+import type { Schemas } from "../api/client";
+import { CHART_STYLE, Plot, useFigure } from "./plot";
+
+interface Props {
+  curve: Schemas["PowerPoint"][];
+  n: number | null;
+  detectable: number | null;
+  margin: number;
+}
+
+export function PowerCurve({ curve, n, detectable, margin }: Props) {
+  const top = Math.min(80, Math.max(...curve.map((point) => point.detectable_pct)));
+  const frame = useFigure<HTMLDivElement>(
+    () =>
+      Plot.plot({
+        width: 264,
+        height: 150,
+        marginLeft: 34,
+        marginBottom: 32,
+        marginRight: 12,
+        style: CHART_STYLE,
+        x: {
+          type: "log",
+          label: "pieces of each",
+          ticks: [3, 5, 10, 20, 30],
+          tickFormat: (d: number) => String(d),
+        },
+        y: { domain: [0, top], ticks: 4, label: null, tickFormat: (d: number) => `${d}%`, grid: true },
+        marks: [
+          Plot.ruleY([margin], { stroke: "#54615e", strokeDasharray: "3 3" }),
+          Plot.line(curve, { x: "n", y: "detectable_pct", stroke: "#16201d", strokeWidth: 1.8, clip: true }),
+          n !== null && detectable !== null
+            ? Plot.dot([{ n, detectable }], {
+                x: "n",
+                y: (d) => Math.min(top, d.detectable),
+                r: 5.5,
+                fill: "#1f4f8f",
+              })
+            : null,
+        ],
+      }),
+    [curve, n, detectable, margin],
+  );
+  return (
+    <div
+      ref={frame}
+      role="img"
+      aria-label={`Difference that can be told apart, from ${curve[0]?.n} to ${curve.at(-1)?.n} pieces of each`}
+    />
+  );
+}

@@ -1,0 +1,154 @@
+// Every piece as a dot on the line of its set, with the typical strength and its likely range below them.
+import type { Schemas } from "../api/client";
+import { convert, type Shown } from "../ui/format";
+import { CHART_STYLE, Plot, useFigure } from "./plot";
+
+interface Props {
+  dots: Schemas["Dot"][];
+  groups: Schemas["Group"][];
+  unit: Shown;
+  selected: number | null;
+  onSelect: (pieceId: number) => void;
+}
+
+const ROW = 62;
+
+/** Spread dots that would hide each other upwards, in steps, from the strongest crowding. */
+function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
+  const placed: { dot: Schemas["Dot"]; x: number; lift: number }[] = [];
+  const sorted = [...dots].sort((a, b) => (a.strength_mpa ?? 0) - (b.strength_mpa ?? 0));
+  for (const dot of sorted) {
+    const x = convert(dot.strength_mpa ?? 0, unit);
+    const near = placed.filter((other) => other.dot.set === dot.set && Math.abs(other.x - x) < span * 0.014);
+    const lift = [0, 1, 2, 3, 4].find((level) => near.every((other) => other.lift !== level)) ?? 5;
+    placed.push({ dot, x, lift });
+  }
+  return placed;
+}
+
+export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
+  const levels = groups.map((group) => group.level);
+  const highest = Math.max(1e-9, ...dots.map((dot) => convert(dot.strength_mpa ?? 0, unit)));
+  const placed = stack(dots, unit, highest);
+  const bars = groups.flatMap((group) =>
+    group.typical === null
+      ? []
+      : [
+          {
+            level: group.level,
+            typical: convert(group.typical, unit),
+            low: convert(group.typical_ci95?.[0] ?? group.typical, unit),
+            high: convert(group.typical_ci95?.[1] ?? group.typical, unit),
+          },
+        ],
+  );
+  const frame = useFigure<HTMLDivElement>(() => {
+    const mark = (shown: typeof placed, options: Plot.DotOptions) =>
+      levels.map((level) =>
+        [0, 1, 2, 3, 4, 5].map((lift) =>
+          Plot.dot(
+            shown.filter((one) => one.dot.set === level && one.lift === lift),
+            {
+              x: "x",
+              fy: (one) => one.dot.set,
+              dy: -2 - lift * 7,
+              title: (one) => describe(one.dot, unit),
+              ...options,
+            },
+          ),
+        ),
+      );
+    const plain = placed.filter((one) => !one.dot.excluded && one.dot.outcome === "broke");
+    const torn = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) >= 50);
+    const rest = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) < 50);
+    const at = (kind: string) => placed.filter((one) => !one.dot.excluded && one.dot.outcome === kind);
+    const figure = Plot.plot({
+      width: 640,
+      height: ROW * levels.length + 44,
+      marginLeft: 132,
+      marginRight: 24,
+      marginBottom: 36,
+      marginTop: 4,
+      style: CHART_STYLE,
+      x: { domain: [0, highest * 1.06], label: unit.symbol, grid: true, labelArrow: "none" },
+      fy: { domain: levels, axis: null, padding: 0 },
+      marks: [
+        Plot.text(levels, {
+          fy: (d) => d,
+          text: (d) => shorten(d),
+          frameAnchor: "left",
+          dx: -128,
+          fontSize: 15,
+          fontWeight: 620,
+        }),
+        Plot.ruleX(bars, { x: "low", fy: "level", strokeOpacity: 0 }),
+        bars.map((bar) =>
+          Plot.link([bar], {
+            x1: "low",
+            x2: "high",
+            fy: "level",
+            dy: 17,
+            stroke: "#1d6f75",
+            strokeWidth: 6,
+            title: () => `${bar.level}: likely range of the typical strength`,
+          }),
+        ),
+        Plot.tickX(bars, {
+          x: "typical",
+          fy: "level",
+          insetTop: ROW / 2 + 8,
+          insetBottom: ROW / 2 - 26,
+          stroke: "#16201d",
+          strokeWidth: 3,
+        }),
+        mark(rest, { r: 4.6, fill: "#16201d", fillOpacity: 0.78 }),
+        mark(torn, { r: 4.6, fill: "#8a5a2b", symbol: "square" }),
+        mark(at("held"), { r: 5, fill: "none", stroke: "#16201d", symbol: "triangle", strokeWidth: 2 }),
+        mark(at("fell_apart"), {
+          r: 5,
+          fill: "none",
+          stroke: "#16201d",
+          symbol: "triangle",
+          rotate: 180,
+          strokeWidth: 2,
+        }),
+        mark(
+          placed.filter((one) => one.dot.excluded),
+          { r: 5, stroke: "#ad2318", symbol: "times", strokeWidth: 2.2 },
+        ),
+        mark(
+          placed.filter((one) => one.dot.piece_id === selected),
+          { r: 8, fill: "none", stroke: "#1f4f8f", strokeWidth: 2.6 },
+        ),
+      ],
+    });
+    figure.style.maxWidth = "100%";
+    for (const title of figure.querySelectorAll("title")) {
+      const label = title.textContent?.split(":")[0];
+      const dot = dots.find((one) => one.label === label);
+      const shape = title.parentElement;
+      if (!dot || !shape) continue;
+      shape.style.cursor = "pointer";
+      shape.addEventListener("click", () => onSelect(dot.piece_id));
+    }
+    return figure;
+  }, [dots, groups, unit.symbol, selected]);
+  return (
+    <div
+      ref={frame}
+      role="img"
+      aria-label={`${dots.length} breaks in ${levels.length} sets; the numbers stand in the table below`}
+    />
+  );
+}
+
+const shorten = (text: string) => (text.length > 17 ? `${text.slice(0, 16)}…` : text);
+
+function describe(dot: Schemas["Dot"], unit: Shown): string {
+  const value =
+    dot.strength_mpa === null
+      ? "no strength"
+      : `${convert(dot.strength_mpa, unit).toPrecision(3)} ${unit.symbol}`;
+  const torn = dot.wood_failure_pct === null ? "" : `, ${dot.wood_failure_pct} % torn wood`;
+  return `${dot.label}: ${value}, ${dot.board}${torn}${dot.excluded ? `, set aside: ${dot.excluded}` : ""}`;
+}

@@ -1,0 +1,25 @@
+// Where the chart library is set up: fonts, sizes, and how a figure gets into the page.
+import * as Plot from "@observablehq/plot";
+import { useEffect, useRef } from "react";
+
+export { Plot };
+
+export const CHART_STYLE = {
+  fontFamily: '"Archivo Variable", sans-serif',
+  fontSize: "13px",
+  color: "#16201d",
+  background: "transparent",
+  overflow: "visible",
+} as const;
+
+/** Put a figure into an element whenever what it shows changes. */
+export function useFigure<T extends HTMLElement>(draw: () => SVGSVGElement | HTMLElement, shows: unknown[]) {
+  const frame = useRef<T>(null);
+  useEffect(() => {
+    const figure = draw();
+    frame.current?.replaceChildren(figure);
+    return () => figure.remove();
+    // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the figure shows
+  }, shows);
+  return frame;
+}

@@ -1,0 +1,92 @@
+// So what: the verdict, the guess, what to mind, what is set aside, and the file to take away.
+import type { Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { putBack } from "../break/queries";
+import { Trouble } from "../ui/Trouble";
+import { type Asked, fileAddress, useCommand } from "./queries";
+
+interface Props {
+  view: Schemas["CompareView"];
+  asked: Asked;
+}
+
+export function CompareSoWhat({ view, asked }: Props) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const command = useCommand(id, asked).data?.command;
+  return (
+    <>
+      {view.summary && (
+        <section>
+          <h3 className="text-2xl">{view.summary.headline}</h3>
+          {view.pairs.map((pair) => (
+            <p key={pair.a + pair.b} className="mt-2">
+              {pair.words}
+            </p>
+          ))}
+          {view.summary.averages && <p className="mt-2">{view.summary.averages}</p>}
+        </section>
+      )}
+      <section className="border-t rule pt-3">
+        <h3 className="text-base">Your guess</h3>
+        <p>{view.guess ? `“${view.guess}”` : "None was written down before the first break."}</p>
+      </section>
+      {view.mind.length > 0 && (
+        <section className="border-t rule pt-3">
+          <h3 className="text-base">Mind</h3>
+          {view.mind.map((words) => (
+            <p key={words} className="mt-1">
+              {words}
+            </p>
+          ))}
+        </section>
+      )}
+      {view.excluded.length > 0 && (
+        <section className="border-t rule pt-3">
+          <h3 className="text-base">Set aside</h3>
+          {view.excluded.map((one, index) => (
+            <p key={one.specimen} className="mt-1">
+              <span className="mono font-semibold">{one.specimen}</span>: {one.reason}{" "}
+              <button
+                type="button"
+                className="link"
+                onClick={() => void act.run(() => putBack(id, view.excluded_ids[index] ?? 0))}
+              >
+                Put back
+              </button>
+            </p>
+          ))}
+        </section>
+      )}
+      {view.voided.length > 0 && (
+        <section className="border-t rule pt-3">
+          <h3 className="text-base">Void, never loaded</h3>
+          {view.voided.map((one) => (
+            <p key={one.specimen} className="mt-1">
+              <span className="mono font-semibold">{one.specimen}</span>: {one.reason}
+            </p>
+          ))}
+        </section>
+      )}
+      <Trouble problem={act.problem} />
+      {view.dots.length > 0 && (
+        <section className="border-t rule pt-3">
+          <a className="press inline-block" href={fileAddress(id, asked)} download>
+            Download the breaks
+          </a>
+          {command && view.analysis && (
+            <details className="mt-2 text-sm">
+              <summary className="link min-h-6">The same numbers without this program</summary>
+              <code className="mono mt-1 block bg-sheet p-2 break-words">{command}</code>
+            </details>
+          )}
+        </section>
+      )}
+      <p className="pencil border-t rule pt-3 text-sm">
+        Shop tests compare joints with each other; they approve nothing. For anything that holds people up
+        follow the makers' instructions, local codes and licensed practice.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+// What the Compare station asks.
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, ask, type Schemas } from "../api/client";
+import { keys } from "../app/queries";
+
+export interface Asked {
+  estimate: "joint" | "glueline";
+  within_boards?: boolean;
+  against_baseline: boolean;
+}
+
+const params = (id: number, asked: Asked) => ({ params: { path: { trial_id: id }, query: asked } });
+
+export const useCompare = (id: number, asked: Asked) =>
+  useQuery({
+    queryKey: [...keys.part(id, "compare"), asked],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.GET("/api/trials/{trial_id}/compare", params(id, asked))) as Promise<Schemas["CompareView"]>,
+  });
+
+export const useCommand = (id: number, asked: Asked) =>
+  useQuery({
+    queryKey: [...keys.part(id, "command"), asked],
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/breaks-command", params(id, asked))),
+  });
+
+export function fileAddress(id: number, asked: Asked): string {
+  const query = new URLSearchParams({
+    estimate: asked.estimate,
+    against_baseline: String(asked.against_baseline),
+  });
+  if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
+  return `/api/trials/${id}/breaks.csv?${query}`;
+}

@@ -1,0 +1,264 @@
+// Glue: glue-ups made from chosen pieces, clamps on and off with the real times.
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { Station, useTrial } from "../app/TrialShell";
+import { Ask } from "../ui/Ask";
+import { Field } from "../ui/Field";
+import { dayTime, duration, labelRange, useUnits } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+import { useNow } from "../ui/useNow";
+import { NewGlueUp } from "./NewGlueUp";
+import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
+
+type Piece = Schemas["MakingPiece"];
+
+export function GluePage() {
+  const { id, rack } = useTrial();
+  const making = useMaking(id);
+  if (!making.data) return <Station aside={null}>Opening …</Station>;
+  const { pieces, batches } = making.data;
+  const voids = pieces.filter((piece) => piece.state === "void");
+  return (
+    <Station aside={<GlueSoWhat making={making.data} />}>
+      {!rack.frozen && <h2 className="text-2xl">The plan comes first</h2>}
+      {batches
+        .filter((batch) =>
+          pieces.some(
+            (piece) => piece.batch === batch.id && piece.released_utc === null && !piece.void_reason,
+          ),
+        )
+        .map((batch) => (
+          <GlueUp key={batch.id} batch={batch} pieces={pieces.filter((piece) => piece.batch === batch.id)} />
+        ))}
+      <NewGlueUp making={making.data} />
+      {voids.length > 0 && <Voids pieces={voids} />}
+      <Finished batches={batches} pieces={pieces} />
+    </Station>
+  );
+}
+
+function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] }) {
+  const { id, select } = useTrial();
+  const act = useAct(id);
+  const now = useNow();
+  const [voiding, setVoiding] = useState<Piece | null>(null);
+  const standing = pieces.filter((piece) => !piece.void_reason).sort((a, b) => a.glue_turn - b.glue_turn);
+  const open = standing.filter((piece) => piece.closed_utc === null);
+  const clamped = standing.filter((piece) => piece.closed_utc !== null && piece.released_utc === null);
+  const due = clamped[0]?.release_due_utc ?? null;
+  const left = due ? (Date.parse(due) - now) / 1000 : null;
+  const total = clamped[0]?.planned_clamp_s ?? null;
+  const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
+  const run = (turn: "on" | "off", chosen: Piece[]) => void act.run(() => clamps(id, turn, ids(chosen)));
+  return (
+    <section className="mb-6 border-b border-graphite pb-5" aria-label={`Glue-up ${batch.number}`}>
+      <div className="flex flex-wrap items-baseline justify-between gap-2">
+        <h2 className="text-xl">
+          Glue-up {batch.number}: {batch.glue}
+        </h2>
+        <span className="pencil text-sm">
+          {batch.glue_family}
+          {batch.glue_opened_on ? `, opened ${batch.glue_opened_on}` : ""}
+          {batch.glue_lot ? `, lot ${batch.glue_lot}` : ""}
+          {batch.shop_temperature_typed ? `, ${batch.shop_temperature_typed}` : ""}
+          {batch.humidity_typed ? `, humidity ${batch.humidity_typed}` : ""}
+          {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}
+        </span>
+      </div>
+      <ul className="mt-2 flex flex-wrap gap-2">
+        {standing.map((piece) => (
+          <li
+            key={piece.id}
+            className={`border-2 ${piece.closed_utc ? "border-amber" : "border-dashed rule"} px-2 py-1`}
+          >
+            <button type="button" className="mono text-lg font-semibold" onClick={() => select(piece.id)}>
+              {piece.label}
+            </button>
+            <span className="pencil ml-2 text-sm">{piece.set}</span>
+            <button type="button" className="link ml-2 text-sm" onClick={() => setVoiding(piece)}>
+              void
+            </button>
+          </li>
+        ))}
+      </ul>
+      {clamped.length > 0 && (
+        <div className="mt-4">
+          <p className="flex items-baseline justify-between">
+            <span>
+              closed {dayTime(clamped[0]?.closed_utc ?? "")}
+              {due ? `, due ${dayTime(due)}` : ", no clamp time planned"}
+            </span>
+            <span
+              className={`mono text-4xl font-semibold ${left !== null && left < 0 ? "text-iron" : ""}`}
+              role="timer"
+            >
+              {left === null ? "" : left < 0 ? `${duration(left)} over` : duration(left)}
+            </span>
+          </p>
+          <div className="mt-1 h-[18px] bg-plaster">
+            <div
+              className="h-full bg-amber"
+              style={{
+                width: `${left !== null && total ? Math.max(0, Math.min(100, (100 * left) / total)) : 0}%`,
+              }}
+            />
+          </div>
+        </div>
+      )}
+      <div className="mt-3 flex flex-wrap gap-3">
+        {open.length > 0 && (
+          <button
+            type="button"
+            className="press press-main press-on grow"
+            disabled={act.busy}
+            onClick={() => run("on", open)}
+          >
+            Clamps on {labelRange(open.map((piece) => piece.label))}
+          </button>
+        )}
+        {clamped.length > 0 && (
+          <button
+            type="button"
+            className={`press press-main grow ${left !== null && left <= 0 ? "press-on" : "!bg-sheet !text-layout"}`}
+            disabled={act.busy}
+            onClick={() => run("off", clamped)}
+          >
+            Take off clamps {labelRange(clamped.map((piece) => piece.label))}
+          </button>
+        )}
+      </div>
+      <div className="mt-3">
+        <Field
+          label="Note"
+          bare
+          value={batch.note}
+          placeholder="What went otherwise than planned"
+          onSave={(was, text) => writeNote(id, batch.id, was, text)}
+          draftKey={`${id} batch ${batch.id}`}
+        />
+      </div>
+      <Trouble problem={act.problem} />
+      {voiding && (
+        <Ask
+          title={`Take ${voiding.label} out of the trial`}
+          label="Why it is never loaded"
+          suggestions={["slid in the clamp", "dropped", "glued to the wrong part", "label lost"]}
+          press="Void it"
+          onClose={() => setVoiding(null)}
+          onAnswer={(reason) => void act.run(() => voidPiece(id, voiding.id, reason))}
+        />
+      )}
+    </section>
+  );
+}
+
+function Voids({ pieces }: { pieces: Piece[] }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  return (
+    <section className="mt-6">
+      <h2 className="border-b rule pb-1 text-lg">Void, never loaded</h2>
+      {pieces.map((piece) => (
+        <p key={piece.id} className="flex items-center gap-3 border-b rule py-1">
+          <span className="mono text-lg">{piece.label}</span>
+          <span className="grow">{piece.void_reason}</span>
+          <button
+            type="button"
+            className="link"
+            onClick={() => void act.run(() => unvoidPiece(id, piece.id))}
+          >
+            Put back
+          </button>
+        </p>
+      ))}
+      <Trouble problem={act.problem} />
+    </section>
+  );
+}
+
+function Finished({ batches, pieces }: { batches: Schemas["Batch"][]; pieces: Piece[] }) {
+  const done = batches.filter((batch) => {
+    const mine = pieces.filter((piece) => piece.batch === batch.id && !piece.void_reason);
+    return mine.every((piece) => piece.released_utc !== null);
+  });
+  if (done.length === 0) return null;
+  return (
+    <section className="mt-6">
+      <h2 className="text-lg">Glue-ups out of the clamps</h2>
+      <table className="plain mt-1">
+        <thead>
+          <tr>
+            <th>glue-up</th>
+            <th className="!text-left">pieces</th>
+            <th>closed</th>
+            <th>in clamps</th>
+            <th>planned</th>
+          </tr>
+        </thead>
+        <tbody>
+          {done.map((batch) => {
+            const mine = pieces.filter((piece) => piece.batch === batch.id && !piece.void_reason);
+            const first = mine[0];
+            return (
+              <tr key={batch.id}>
+                <td>
+                  {batch.number} {batch.glue}
+                </td>
+                <td className="!text-left mono">{labelRange(mine.map((piece) => piece.label))}</td>
+                <td>{first?.closed_utc ? dayTime(first.closed_utc) : "–"}</td>
+                <td>{first?.clamped_s == null ? "–" : duration(first.clamped_s)}</td>
+                <td className="pencil">
+                  {first?.planned_clamp_s == null ? "–" : duration(first.planned_clamp_s)}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
+  const { show, force } = useUnits();
+  const now = useNow(10_000);
+  const clamped = making.pieces.filter((piece) => piece.state === "clamped" && piece.release_due_utc);
+  const next = clamped.map((piece) => Date.parse(piece.release_due_utc ?? "")).sort((a, b) => a - b)[0];
+  const toGlue = making.pieces.filter((piece) => piece.state === "sawn" && piece.batch === null);
+  const forces = [...new Set(toGlue.map((piece) => piece.clamp_force_n).filter((f) => f !== null))];
+  return (
+    <>
+      {next !== undefined && (
+        <p>
+          {next > now ? (
+            <>
+              The next clamps come off in <strong>{duration((next - now) / 1000)}</strong>.
+            </>
+          ) : (
+            <strong className="text-iron">Clamps are due now.</strong>
+          )}
+        </p>
+      )}
+      <p>
+        {toGlue.length} {toGlue.length === 1 ? "piece" : "pieces"} left to glue.
+        {forces.length === 1
+          ? ` Each takes ${show(forces[0], force)} of clamp force for the planned pressure.`
+          : ""}
+      </p>
+      {making.confounds.length > 0 && (
+        <section>
+          <h3 className="text-base text-iron">Moves together</h3>
+          {making.confounds.map((words) => (
+            <p key={words}>{words}</p>
+          ))}
+        </section>
+      )}
+      {Object.entries(making.cautions).map(([glue, caution]) => (
+        <p key={glue} className="border-t rule pt-3">
+          <strong>{glue}.</strong> {caution}
+        </p>
+      ))}
+    </>
+  );
+}

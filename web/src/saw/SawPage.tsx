@@ -1,0 +1,172 @@
+// Saw: which piece comes off which board, its label for both halves, a tick when it is done.
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, ask, type Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { Station, useTrial } from "../app/TrialShell";
+import { useMaking } from "../glue/queries";
+import { Ask } from "../ui/Ask";
+import { convert, digits, useUnits } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+
+type Piece = Schemas["MakingPiece"];
+
+export function SawPage() {
+  const { id, rack, selected, select } = useTrial();
+  const making = useMaking(id);
+  const act = useAct(id);
+  const [renaming, setRenaming] = useState<Piece | null>(null);
+  const pieces = making.data?.pieces ?? [];
+  const left = pieces.filter((piece) => piece.state === "planned");
+  const tick = (chosen: Piece[], sawn: boolean) =>
+    void act.run(() =>
+      ask(
+        api.POST("/api/trials/{trial_id}/sawn", {
+          params: { path: { trial_id: id } },
+          body: { pieces: chosen.map((piece) => piece.id), sawn },
+        }),
+      ),
+    );
+  return (
+    <Station aside={<SawSoWhat pieces={pieces} sizes={making.data?.sizes ?? []} frozen={rack.frozen} />}>
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <h2 className="text-2xl">
+          {!rack.frozen
+            ? "The plan comes first"
+            : left.length
+              ? `${left.length} pieces to saw and label`
+              : "Everything is sawn and labelled"}
+        </h2>
+        {left.length > 0 && (
+          <button type="button" className="press" disabled={act.busy} onClick={() => tick(left, true)}>
+            All are sawn and labelled
+          </button>
+        )}
+      </div>
+      {!rack.frozen && (
+        <p className="mt-3">
+          Pieces get their labels when the plan is settled.{" "}
+          <Link className="link" to="../plan">
+            Go to the plan
+          </Link>
+        </p>
+      )}
+      <Trouble problem={act.problem} />
+      {rack.boards.map((board) => {
+        const mine = pieces.filter((piece) => piece.board === board.name);
+        const open = mine.filter((piece) => piece.state === "planned");
+        if (mine.length === 0) return null;
+        return (
+          <section key={board.id} className="mt-5">
+            <div className="flex items-baseline justify-between border-b rule pb-1">
+              <h3 className="text-lg">
+                {board.name} <span className="label">{board.species}</span>
+              </h3>
+              {open.length > 0 && (
+                <button type="button" className="link" onClick={() => tick(open, true)}>
+                  tick the whole board
+                </button>
+              )}
+            </div>
+            <ul className="grid gap-2 pt-2 sm:grid-cols-2 lg:grid-cols-3">
+              {mine.map((piece) => (
+                <li
+                  key={piece.id}
+                  className={`flex items-center gap-2 border px-2 ${piece.id === selected ? "border-layout bg-layout-pale" : "rule"}`}
+                >
+                  <input
+                    type="checkbox"
+                    className="size-6 accent-layout"
+                    aria-label={`${piece.label} is sawn and labelled`}
+                    checked={piece.state !== "planned"}
+                    disabled={
+                      act.busy ||
+                      (piece.state !== "planned" && (piece.closed_utc !== null || piece.state === "void"))
+                    }
+                    onChange={(event) => tick([piece], event.target.checked)}
+                  />
+                  <button
+                    type="button"
+                    className="flex min-h-[44px] grow items-baseline gap-2 text-left"
+                    onClick={() => select(piece.id)}
+                  >
+                    <span className="mono text-xl font-semibold">{piece.label}</span>
+                    <span className="pencil truncate text-sm">{piece.set}</span>
+                  </button>
+                  <button type="button" className="link text-sm" onClick={() => setRenaming(piece)}>
+                    relabel
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+      {renaming && (
+        <Ask
+          title={`Another label for ${renaming.label}`}
+          label="What is written on both halves"
+          press="Relabel"
+          start={renaming.label}
+          onClose={() => setRenaming(null)}
+          onAnswer={(label) =>
+            void act.run(() =>
+              ask(
+                api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/label", {
+                  params: { path: { trial_id: id, piece_id: renaming.id } },
+                  body: { label },
+                }),
+              ),
+            )
+          }
+        />
+      )}
+    </Station>
+  );
+}
+
+function SawSoWhat({
+  pieces,
+  sizes,
+  frozen,
+}: {
+  pieces: Piece[];
+  sizes: Schemas["SizeColumn"][];
+  frozen: boolean;
+}) {
+  const { length } = useUnits();
+  return (
+    <>
+      {frozen && (
+        <p>
+          Write the label on <strong>both halves</strong> of each piece, where the glue and the saw will not
+          take it: a pencil on one face, so that it can be read from either end.
+        </p>
+      )}
+      {sizes.length > 0 && (
+        <dl className="border-t rule">
+          {sizes.map((size) => (
+            <div key={size.name} className="grid grid-cols-[7rem_1fr] border-b rule py-1">
+              <dt className="pencil">{size.words}</dt>
+              <dd>
+                {size.planned_mm === null
+                  ? "–"
+                  : `${digits(convert(size.planned_mm, length))} ${length.symbol}`}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {frozen && (
+        <p>
+          {pieces.filter((piece) => !piece.solid).length} of them get a joint; solid ones are only cut to
+          size.
+        </p>
+      )}
+      <p className="border-t rule pt-3 text-sm">
+        Small parts: hold-down or push block, fingers away from the line, the stop block clear of the offcut.
+        Let the blade stop before you lift a piece. Eyes and ears covered.
+      </p>
+    </>
+  );
+}

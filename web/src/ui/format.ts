@@ -1,0 +1,81 @@
+// The one place where numbers and times become text. Values come in SI; the shop's units say how to show them.
+import { useShop } from "../app/queries";
+
+export interface Shown {
+  symbol: string;
+  per_si: number;
+  offset: number;
+}
+
+const plain: Shown = { symbol: "", per_si: 1, offset: 0 };
+
+/** Three significant figures, no false digits, thin minus. */
+export function digits(value: number, significant = 3): string {
+  if (value === 0) return "0";
+  const places = Math.max(0, significant - 1 - Math.floor(Math.log10(Math.abs(value))));
+  const text = places > 0 ? value.toFixed(places) : String(Math.round(value));
+  return text.replace("-", "−");
+}
+
+/** Numbers of one column with the same decimals, as many as their middle needs. */
+export function columnDigits(values: (number | null | undefined)[], significant = 3) {
+  const sizes = values.filter((v): v is number => typeof v === "number" && v > 0).sort((a, b) => a - b);
+  const middle = sizes[Math.floor(sizes.length / 2)] ?? 1;
+  const places = Math.max(0, significant - 1 - Math.floor(Math.log10(middle)));
+  return (value: number | null | undefined) =>
+    value == null ? "–" : value.toFixed(places).replace("-", "−");
+}
+
+export const convert = (si: number, unit: Shown) => si * unit.per_si + unit.offset;
+
+export function useUnits() {
+  const units = useShop().data?.units;
+  const length = units?.length ?? { ...plain, symbol: "mm" };
+  const force = units?.force ?? { ...plain, symbol: "N" };
+  const stress = units?.stress ?? { ...plain, symbol: "MPa" };
+  const show = (si: number | null | undefined, unit: Shown, significant = 3) =>
+    si == null ? "–" : `${digits(convert(si, unit), significant)} ${unit.symbol}`;
+  const area = {
+    symbol: length.symbol === "in" ? "in²" : "cm²",
+    per_si: length.symbol === "in" ? 1 / 645.16 : 0.01,
+    offset: 0,
+  };
+  return { length, force, stress, area, show };
+}
+
+/** A duration in the words of a bench: 42 min, 9 h 20, 3 d. */
+export function duration(seconds: number): string {
+  const minutes = Math.round(Math.abs(seconds) / 60);
+  if (Math.abs(seconds) < 90) return `${Math.round(Math.abs(seconds))} s`;
+  if (minutes < 120) return `${minutes} min`;
+  const hours = Math.floor(minutes / 60);
+  if (hours < 48) return minutes % 60 ? `${hours} h ${minutes % 60} min` : `${hours} h`;
+  const days = Math.floor(hours / 24);
+  return hours % 24 ? `${days} d ${hours % 24} h` : `${days} d`;
+}
+
+export const clockTime = (utc: string) =>
+  new Date(utc).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+export const dayTime = (utc: string) => {
+  const moment = new Date(utc);
+  const today = new Date().toDateString() === moment.toDateString();
+  return today
+    ? clockTime(utc)
+    : `${moment.toLocaleDateString("en-GB", { day: "numeric", month: "short" })}, ${clockTime(utc)}`;
+};
+
+export const longDay = (utc: string) =>
+  new Date(utc).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
+
+/** A ratio as a signed percentage: +21 %, −4 %. */
+export function percentOf(ratio: number): string {
+  const percent = 100 * (ratio - 1);
+  return `${percent > 0 ? "+" : percent < 0 ? "−" : ""}${Math.abs(percent).toFixed(Math.abs(percent) < 2 ? 1 : 0)} %`;
+}
+
+/** Labels in a row as a short range: H-01 … H-06, or the first ones and how many more. */
+export function labelRange(labels: string[]): string {
+  if (labels.length <= 3) return labels.join(" ");
+  return `${labels.slice(0, 2).join(" ")} … ${labels[labels.length - 1]}`;
+}

@@ -1,0 +1,11 @@
+// The time, ticking; one interval a component.
+import { useEffect, useState } from "react";
+
+export function useNow(everyMs = 1000): number {
+  const [now, setNow] = useState(Date.now);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), everyMs);
+    return () => clearInterval(timer);
+  }, [everyMs]);
+  return now;
+}
