@@ -24,7 +24,7 @@ from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.power import compute_power
-from adhaero.core.stats.verdict import say_pair
+from adhaero.core.stats.verdict import say_pair, smaller_set
 from adhaero.demo.build import build_demo
 from adhaero.files.tidy_csv import read_tidy
 from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
@@ -106,7 +106,7 @@ def _analysis_table(result: Analysis) -> str:
     if result.overall:
         test = result.overall
         lines += ["", f"{test.method}: F({test.df[0]:.4g}, {test.df[1]:.4g}) = {test.statistic:.4g}, p = {test.p:.3g}"]
-    lines += ["", *(say_pair(pair, result.margin_pct) for pair in result.pairs)]
+    lines += ["", *(say_pair(pair, result.margin_pct, smaller_set(result, pair)) for pair in result.pairs)]
     lines += [f"Set aside: {one.specimen} ({one.reason})" for one in result.excluded]
     lines += [f"Mind: {warning}" for warning in result.warnings]
     return "\n".join(lines)

@@ -20,7 +20,7 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
-from adhaero.core.stats.verdict import Summary, say_pair, summarise
+from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
 from adhaero.files.tidy_csv import write_tidy
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -253,7 +253,7 @@ def _use(book: Book, treatment_id: int) -> SetUse:
 
 def _pair_words(analysis: Analysis, index: int) -> PairWords:
     pair = analysis.pairs[index]
-    words = say_pair(pair, analysis.margin_pct)
+    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
     return PairWords(pair.a, pair.b, pair.ratio, pair.ratio_ci95, pair.verdict, pair.p_adjusted, words)
 
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { PieceGlyph } from "../drawings/PieceGlyph";
-import { dayTime, duration, labelRange, longDay } from "../ui/format";
+import { dayTime, duration, longDay, someLabels } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { useKeys } from "./keys";
@@ -265,7 +265,7 @@ function Clamps({ today }: { today: Schemas["TodayView"] }) {
             disabled={act.busy}
             onClick={() => off(first)}
           >
-            Take off clamps {labelRange(first.labels)}
+            Take off clamps {someLabels(first.labels)}
             <span className="block text-sm font-normal">
               {firstDue ? "Enter" : "before the time: the real time is recorded"}
             </span>
@@ -284,7 +284,7 @@ export function ClampRow({ line, now }: { line: Schemas["ClampLine"]; now: numbe
   const share = due === null || due <= closed ? 0 : Math.max(0, Math.min(1, (due - now) / (due - closed)));
   return (
     <div className="grid grid-cols-[9rem_1fr_6.5rem] items-center gap-4 border-b rule py-3">
-      <span className="mono text-lg leading-tight font-semibold">{labelRange(line.labels)}</span>
+      <span className="mono text-lg leading-tight font-semibold">{someLabels(line.labels)}</span>
       <span>
         <Link to={`/trials/${line.trial_id}/glue`} className="hover:text-layout">
           {line.words} · {line.question}
@@ -367,7 +367,7 @@ function SoWhat({ today }: { today: Schemas["TodayView"] }) {
         {over.map((line) => (
           <p key={line.labels[0]}>
             <strong className="text-iron">
-              {labelRange(line.labels)} are {duration((now - Date.parse(line.due_utc ?? "")) / 1000)} over.
+              {someLabels(line.labels)} are {duration((now - Date.parse(line.due_utc ?? "")) / 1000)} over.
             </strong>{" "}
             The real clamp time is recorded when they come off, and used.
           </p>

@@ -1,7 +1,8 @@
 // A trial's frame: the flow on top, the rack on the left, the station in the middle and on the right.
-import { Outlet, useOutletContext, useParams, useSearchParams } from "react-router";
+import { Outlet, useLocation, useOutletContext, useParams, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Rack } from "../drawings/Rack";
+import { Fallback } from "../ui/Fallback";
 import { Flow } from "./Flow";
 import { useKeys } from "./keys";
 import { useAct, useRack } from "./queries";
@@ -20,6 +21,7 @@ export function TrialShell() {
   const id = Number(useParams().trialId);
   const rack = useRack(id);
   const [search, setSearch] = useSearchParams();
+  const station = useLocation().pathname;
   const act = useAct(id);
   const path = { params: { path: { trial_id: id } } };
   const undo = () => void act.run(() => ask(api.POST("/api/trials/{trial_id}/undo", path)));
@@ -46,7 +48,9 @@ export function TrialShell() {
       <Flow trial={rack.data} onUndo={undo} onRedo={redo} problem={act.problem} onDismiss={act.clear} />
       <div className="grid flex-1 grid-cols-[13.5rem_1fr] xl:grid-cols-[18.5rem_1fr]">
         <Rack rack={rack.data} selected={selected} onSelect={select} />
-        <Outlet context={trial} />
+        <Fallback what="This station" key={station}>
+          <Outlet context={trial} />
+        </Fallback>
       </div>
     </div>
   );

@@ -42,62 +42,45 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
           },
         ],
   );
+  const rowOf = (level: string) => levels.indexOf(level);
   const frame = useFigure<HTMLDivElement>(() => {
     const mark = (shown: typeof placed, options: Plot.DotOptions) =>
-      levels.map((level) =>
-        [0, 1, 2, 3, 4, 5].map((lift) =>
-          Plot.dot(
-            shown.filter((one) => one.dot.set === level && one.lift === lift),
-            {
-              x: "x",
-              fy: (one) => one.dot.set,
-              dy: -2 - lift * 7,
-              title: (one) => describe(one.dot, unit),
-              ...options,
-            },
-          ),
-        ),
-      );
+      Plot.dot(shown, {
+        x: "x",
+        y: (one) => rowOf(one.dot.set) + 0.5 - one.lift * 0.11,
+        title: (one) => describe(one.dot, unit),
+        ...options,
+      });
     const plain = placed.filter((one) => !one.dot.excluded && one.dot.outcome === "broke");
     const torn = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) >= 50);
     const rest = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) < 50);
     const at = (kind: string) => placed.filter((one) => !one.dot.excluded && one.dot.outcome === kind);
+    const y = (bar: { level: string }) => rowOf(bar.level) + 0.76;
     const figure = Plot.plot({
       width: 640,
-      height: ROW * levels.length + 44,
+      height: ROW * levels.length + 40,
       marginLeft: 132,
       marginRight: 24,
       marginBottom: 36,
       marginTop: 4,
       style: CHART_STYLE,
       x: { domain: [0, highest * 1.06], label: unit.symbol, grid: true, labelArrow: "none" },
-      fy: { domain: levels, axis: null, padding: 0 },
+      y: { domain: [levels.length, 0], axis: null },
       marks: [
         Plot.text(levels, {
-          fy: (d) => d,
+          x: 0,
+          y: (d) => rowOf(d) + 0.5,
           text: (d) => shorten(d),
-          frameAnchor: "left",
+          textAnchor: "start",
           dx: -128,
           fontSize: 15,
           fontWeight: 620,
         }),
-        Plot.ruleX(bars, { x: "low", fy: "level", strokeOpacity: 0 }),
-        bars.map((bar) =>
-          Plot.link([bar], {
-            x1: "low",
-            x2: "high",
-            fy: "level",
-            dy: 17,
-            stroke: "#1d6f75",
-            strokeWidth: 6,
-            title: () => `${bar.level}: likely range of the typical strength`,
-          }),
-        ),
-        Plot.tickX(bars, {
+        Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: "#1d6f75", strokeWidth: 7 }),
+        Plot.ruleX(bars, {
           x: "typical",
-          fy: "level",
-          insetTop: ROW / 2 + 8,
-          insetBottom: ROW / 2 - 26,
+          y1: (bar) => y(bar) - 0.15,
+          y2: (bar) => y(bar) + 0.15,
           stroke: "#16201d",
           strokeWidth: 3,
         }),

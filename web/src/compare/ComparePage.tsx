@@ -103,7 +103,7 @@ function Numbers({ view }: { view: Compare }) {
   const use = new Map(view.use.map((one) => [one.name, one]));
   return (
     <div className="overflow-x-auto">
-      <table className="plain mt-3 text-[0.97rem]">
+      <table className="plain dense mt-3">
         <caption className="sr-only">The sets in numbers, {stress.symbol}</caption>
         <thead>
           <tr>
@@ -112,8 +112,7 @@ function Numbers({ view }: { view: Compare }) {
             <th>average</th>
             <th>middle</th>
             <th>middle ones</th>
-            <th>worst</th>
-            <th>best</th>
+            <th>worst to best</th>
             <th>scatter</th>
             <th>torn</th>
             <th>likely range</th>
@@ -132,11 +131,12 @@ function Numbers({ view }: { view: Compare }) {
                 <td>{text(inUnit(read.mean))}</td>
                 <td>{text(inUnit(read.median))}</td>
                 <td>{text(inUnit(read.trimmed_mean))}</td>
-                <td>{text(inUnit(read.min))}</td>
-                <td>{text(inUnit(read.max))}</td>
+                <td>
+                  {text(inUnit(read.min))} to {text(inUnit(read.max))}
+                </td>
                 <td>{read.cv_pct === null ? "–" : `${read.cv_pct.toFixed(0)} %`}</td>
                 <td>{group.wood_failure_pct === null ? "–" : `${group.wood_failure_pct.toFixed(0)} %`}</td>
-                <td className="whitespace-nowrap">
+                <td>
                   {group.typical_ci95
                     ? `${text(inUnit(group.typical_ci95[0]))} to ${text(inUnit(group.typical_ci95[1]))}`
                     : "–"}

@@ -5,7 +5,7 @@ import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
-import { dayTime, duration, labelRange, useUnits } from "../ui/format";
+import { dayTime, duration, someLabels, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { NewGlueUp } from "./NewGlueUp";
@@ -114,7 +114,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
             disabled={act.busy}
             onClick={() => run("on", open)}
           >
-            Clamps on {labelRange(open.map((piece) => piece.label))}
+            Clamps on {someLabels(open.map((piece) => piece.label))}
           </button>
         )}
         {clamped.length > 0 && (
@@ -124,7 +124,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
             disabled={act.busy}
             onClick={() => run("off", clamped)}
           >
-            Take off clamps {labelRange(clamped.map((piece) => piece.label))}
+            Take off clamps {someLabels(clamped.map((piece) => piece.label))}
           </button>
         )}
       </div>
@@ -205,7 +205,7 @@ function Finished({ batches, pieces }: { batches: Schemas["Batch"][]; pieces: Pi
                 <td>
                   {batch.number} {batch.glue}
                 </td>
-                <td className="!text-left mono">{labelRange(mine.map((piece) => piece.label))}</td>
+                <td className="!text-left mono">{someLabels(mine.map((piece) => piece.label))}</td>
                 <td>{first?.closed_utc ? dayTime(first.closed_utc) : "–"}</td>
                 <td>{first?.clamped_s == null ? "–" : duration(first.clamped_s)}</td>
                 <td className="pencil">

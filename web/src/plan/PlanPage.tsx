@@ -46,7 +46,7 @@ export function PlanPage() {
         onSave={edit("question")}
         draftKey={`${id} question`}
       />
-      <div className="mt-3 grid gap-4 md:grid-cols-[1fr_auto]">
+      <div className="mt-3 grid gap-4">
         <Field
           label={
             plan.data.broken

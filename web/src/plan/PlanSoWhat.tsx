@@ -1,7 +1,7 @@
 // So what, while planning: what the trial will tell apart, what it takes, what moves together.
 import type { Schemas } from "../api/client";
 import { PowerCurve } from "../charts/PowerCurve";
-import { digits, useUnits } from "../ui/format";
+import { digits, plainPercent, useUnits } from "../ui/format";
 import type { Plan } from "./PlanPage";
 
 export function PlanSoWhat({ plan }: { plan: Plan }) {
@@ -20,7 +20,7 @@ export function PlanSoWhat({ plan }: { plan: Plan }) {
           {consequences.n_for_margin != null && (
             <>
               {" "}
-              For {digits(margin)} % it takes <strong>{consequences.n_for_margin}</strong> of each.
+              For {plainPercent(margin)} it takes <strong>{consequences.n_for_margin}</strong> of each.
             </>
           )}
         </p>

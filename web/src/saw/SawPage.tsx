@@ -81,13 +81,15 @@ export function SawPage() {
                     checked={piece.state !== "planned"}
                     disabled={
                       act.busy ||
-                      (piece.state !== "planned" && (piece.closed_utc !== null || piece.state === "void"))
+                      piece.closed_utc !== null ||
+                      piece.state === "broken" ||
+                      piece.state === "void"
                     }
                     onChange={(event) => tick([piece], event.target.checked)}
                   />
                   <button
                     type="button"
-                    className="flex min-h-[44px] grow items-baseline gap-2 text-left"
+                    className="flex min-h-[44px] grow items-center gap-2 text-left"
                     onClick={() => select(piece.id)}
                   >
                     <span className="mono text-xl font-semibold">{piece.label}</span>

@@ -17,6 +17,9 @@ export function digits(value: number, significant = 3): string {
   return text.replace("-", "−");
 }
 
+/** A percentage as short as it is: 15, 12.5. */
+export const plainPercent = (value: number) => `${Number(value.toPrecision(3))} %`;
+
 /** Numbers of one column with the same decimals, as many as their middle needs. */
 export function columnDigits(values: (number | null | undefined)[], significant = 3) {
   const sizes = values.filter((v): v is number => typeof v === "number" && v > 0).sort((a, b) => a - b);
@@ -74,8 +77,8 @@ export function percentOf(ratio: number): string {
   return `${percent > 0 ? "+" : percent < 0 ? "−" : ""}${Math.abs(percent).toFixed(Math.abs(percent) < 2 ? 1 : 0)} %`;
 }
 
-/** Labels in a row as a short range: H-01 … H-06, or the first ones and how many more. */
-export function labelRange(labels: string[]): string {
-  if (labels.length <= 3) return labels.join(" ");
-  return `${labels.slice(0, 2).join(" ")} … ${labels[labels.length - 1]}`;
+/** Labels in short: the first ones and how many more. */
+export function someLabels(labels: string[], shown = 2): string {
+  if (labels.length <= shown + 1) return labels.join(" ");
+  return `${labels.slice(0, shown).join(" ")} +${labels.length - shown}`;
 }

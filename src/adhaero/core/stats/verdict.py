@@ -21,8 +21,13 @@ def _unsigned(ratio: float) -> str:
     return say_percent(ratio).lstrip("+−")
 
 
-def say_pair(pair: Pair, margin_pct: float) -> str:
-    """Return one pair's verdict as a sentence, the base of the percentage named."""
+def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
+    """Return one pair's verdict as a sentence, the base of the percentage named.
+
+    Parameters
+    ----------
+    pair : the pair; margin_pct : the difference that matters; pieces : of the smaller of its two sets.
+    """
     if pair.ratio_ci95 is None:
         return f"{pair.a} and {pair.b}: cannot tell, there are too few pieces to know the scatter."
     low, high = pair.ratio_ci95
@@ -42,13 +47,25 @@ def say_pair(pair: Pair, margin_pct: float) -> str:
             f"{pair.a} and {pair.b} are the same for practice: {pair.a} differs from {pair.b} by "
             f"{say_percent(low)} to {say_percent(high)}, within ±{margin_pct:g} %.{extra}"
         )
-    needed = (
-        f" About {pair.specimens_needed} pieces of each would settle {margin_pct:g} %." if pair.specimens_needed else ""
-    )
     return (
         f"{pair.a} and {pair.b}: cannot tell yet. {pair.a} could differ from {pair.b} by anything from "
-        f"{say_percent(low)} to {say_percent(high)}.{needed}"
+        f"{say_percent(low)} to {say_percent(high)}.{_say_needed(pair.specimens_needed, margin_pct, pieces)}"
     )
+
+
+def _say_needed(needed: int | None, margin_pct: float, pieces: int) -> str:
+    if needed is None:
+        return ""
+    if needed <= pieces:
+        return (
+            f" {pieces} of each usually show a difference of {margin_pct:g} %: if there is one, it is likely smaller."
+        )
+    return f" About {needed} pieces of each, {needed - pieces} more, usually settle {margin_pct:g} %."
+
+
+def smaller_set(result: Analysis, pair: Pair) -> int:
+    """Return the number of pieces in the smaller set of a pair."""
+    return min(group.n for group in result.groups if group.level in (pair.a, pair.b))
 
 
 @dataclass(frozen=True)
