@@ -65,7 +65,6 @@ def make(page: Page) -> None:
         for size in (f"{29.8 + number / 20:.2f}", "3/8 in"):
             page.keyboard.type(size)
             page.keyboard.press("Enter")
-            page.wait_for_timeout(120)
     expect(page.get_by_text("Every piece is measured.")).to_be_visible()
 
 

@@ -106,8 +106,8 @@ function AddBoards({ plan }: { plan: Plan }) {
           count: Number(count || suggested.count),
         };
         if (await act.run(() => addBoards(id, body))) {
-          setCount("");
-          setHolds("");
+          setCount((now) => (now === count ? "" : now));
+          setHolds((now) => (now === holds ? "" : now));
         }
       }}
     >

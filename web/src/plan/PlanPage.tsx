@@ -31,6 +31,7 @@ export function PlanPage() {
 
   const edit: Edit = (field) => async (was, now) => {
     const next = await editPlan(id, field, was, now);
+    await client.cancelQueries({ queryKey: keys.part(id, "plan") });
     client.setQueryData(keys.part(id, "plan"), next);
     await client.invalidateQueries({ queryKey: keys.part(id, "rack") });
   };

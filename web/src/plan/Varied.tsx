@@ -121,7 +121,12 @@ function AddValue({ plan, pieces }: { plan: Plan; pieces: number }) {
   const known = shop?.glues.some((glue) => glue.name.toLowerCase() === value.trim().toLowerCase()) ?? false;
   const unit = plan.quantities.find((one) => one.name === plan.factor_quantity)?.default_unit;
   const add = async (text: string) => {
-    if (await act.run(() => addSet(id, { value: text, pieces, family: known ? "" : family }))) setValue("");
+    if (await act.run(() => addSet(id, { value: text, pieces, family: known ? "" : family })))
+      setValue((now) => (now === text ? "" : now));
+  };
+  const choose = (text: string) => {
+    setValue(text);
+    void add(text);
   };
   return (
     <form
@@ -161,7 +166,7 @@ function AddValue({ plan, pieces }: { plan: Plan; pieces: number }) {
         Add
       </button>
       <div className="md:col-span-3">
-        <Trouble problem={act.problem} onChoose={(text) => void add(text)} />
+        <Trouble problem={act.problem} onChoose={choose} />
       </div>
     </form>
   );

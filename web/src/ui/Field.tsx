@@ -33,6 +33,7 @@ export function Field(props: Props) {
   const [draft, setDraft] = useState<string | null>(() => readDraft(draftKey));
   const [problem, setProblem] = useState<Schemas["Problem"] | null>(null);
   const base = useRef(value);
+  const underWay = useRef<string | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const id = useId();
 
@@ -46,21 +47,22 @@ export function Field(props: Props) {
     if (saveWhileTyping) timer.current = setTimeout(() => save(text), PAUSE_MS);
   };
 
-  const save = async (text: string | null): Promise<boolean> => {
+  const save = async (text: string | null): Promise<void> => {
     clearTimeout(timer.current);
-    if (text === null) return true;
+    if (text === null || text === underWay.current) return;
     if (text.trim() === base.current.trim()) {
       settle(null);
-      return true;
+      return;
     }
+    underWay.current = text;
     try {
       await onSave(base.current, text);
       settle(text);
-      return true;
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       setProblem(error.problem);
-      return false;
+    } finally {
+      underWay.current = null;
     }
   };
 
@@ -98,14 +100,15 @@ export function Field(props: Props) {
           aria-describedby={problem ? `${id}-problem` : undefined}
           onChange={(event) => type(event.target.value)}
           onBlur={() => void save(draft)}
-          onKeyDown={async (event) => {
+          onKeyDown={(event) => {
             if (event.key === "Escape") {
               setDraft(null);
               settle(null);
             }
             if (event.key !== "Enter") return;
             event.preventDefault();
-            if (await save(draft)) props.onEnter?.();
+            void save(draft);
+            props.onEnter?.();
           }}
         />
         {props.hint && <span className="pencil shrink-0 text-sm">{props.hint}</span>}
