@@ -118,7 +118,9 @@ def check_command_agrees(page: Page, tmp_path: Path) -> None:
     result = CliRunner().invoke(app, command[1:])
     assert result.exit_code == 0, result.output
     words = page.get_by_role("complementary").inner_text()
-    pair = next(line for line in result.output.splitlines() if line.startswith(("planed", "toothed")) and "." in line[-1:])
+    pair = next(
+        line for line in result.output.splitlines() if line.startswith(("planed", "toothed")) and "." in line[-1:]
+    )
     assert pair in words
     for name in ("planed", "toothed"):
         row = page.get_by_role("row", name=re.compile(f"^{name} \\d")).inner_text().split("\t")

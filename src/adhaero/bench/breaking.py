@@ -86,7 +86,6 @@ class BreakView:
     next_id: int | None
     left: int
     so_far: list[SetSoFar]
-    frozen: bool
 
 
 def view_break(file: ShopFile, trial_id: int) -> BreakView:
@@ -100,7 +99,6 @@ def view_break(file: ShopFile, trial_id: int) -> BreakView:
         next_id=ready[0].id if ready else None,
         left=len(ready),
         so_far=_sets_so_far(book),
-        frozen=book.trial.frozen_utc is not None,
     )
 
 

@@ -1260,8 +1260,6 @@ export interface components {
             left: number;
             /** So Far */
             so_far: components["schemas"]["SetSoFar"][];
-            /** Frozen */
-            frozen: boolean;
         };
         /**
          * Change

@@ -1,5 +1,5 @@
 // A trial's frame: the flow on top, the rack on the left, the station in the middle and on the right.
-import { Outlet, useLocation, useOutletContext, useParams, useSearchParams } from "react-router";
+import { Link, Outlet, useLocation, useOutletContext, useParams, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Rack } from "../drawings/Rack";
 import { Fallback } from "../ui/Fallback";
@@ -49,10 +49,25 @@ export function TrialShell() {
       <div className="grid flex-1 grid-cols-[13.5rem_1fr] xl:grid-cols-[18.5rem_1fr]">
         <Rack rack={rack.data} selected={selected} onSelect={select} />
         <Fallback what="This station" key={station}>
-          <Outlet context={trial} />
+          {rack.data.frozen || station.endsWith("/plan") ? <Outlet context={trial} /> : <PlanFirst />}
         </Fallback>
       </div>
     </div>
+  );
+}
+
+/** What every later station says until the plan is settled. */
+function PlanFirst() {
+  return (
+    <Station aside={null}>
+      <h2 className="text-2xl">The plan comes first</h2>
+      <p className="mt-3">
+        Pieces get their labels when the plan is settled; then they can be sawn, glued and broken.
+      </p>
+      <Link className="press press-on mt-4 inline-block" to="plan">
+        Go to the plan
+      </Link>
+    </Station>
   );
 }
 

@@ -13,6 +13,7 @@ import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";
 import { HandBreak } from "./HandBreak";
 import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, QUARTERS, toBody } from "./JudgeFace";
+import { PracticePanel } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
 import { useLive } from "./useLive";
@@ -82,12 +83,15 @@ export function BreakPage() {
   return (
     <Station
       aside={
-        <BreakSoWhat
-          view={view.data}
-          piece={piece}
-          peakMpa={live?.pull?.peak_mpa ?? stopped?.strength_mpa ?? null}
-          running={running}
-        />
+        <>
+          <BreakSoWhat
+            view={view.data}
+            piece={piece}
+            peakMpa={live?.pull?.peak_mpa ?? stopped?.strength_mpa ?? null}
+            running={running}
+          />
+          {rig?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
+        </>
       }
     >
       {piece ? (
@@ -96,28 +100,31 @@ export function BreakPage() {
           fixture={rack.fixture}
           joint={rack.joint}
           isNext={piece.id === view.data.next_id}
+          drawn={!stopped}
           left={view.data.left}
         />
       ) : (
-        <NothingReady frozen={view.data.frozen} pieces={pieces} />
+        <NothingReady pieces={pieces} />
       )}
       {piece && (
         <>
           <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
-            <div className="w-64">
-              <Pick
-                label="The load comes from"
-                value={rig ? String(rig.id) : "hand"}
-                options={[
-                  ...usable.map((one) => [String(one.id), one.name] as const),
-                  ["hand", "my hand: I type the peak"],
-                ]}
-                onChange={(choice) => {
-                  localStorage.setItem("rig", choice);
-                  setRigChoice(choice);
-                }}
-              />
-            </div>
+            {!stopped && (
+              <div className="w-64">
+                <Pick
+                  label="The load comes from"
+                  value={rig ? String(rig.id) : "hand"}
+                  options={[
+                    ...usable.map((one) => [String(one.id), one.name] as const),
+                    ["hand", "my hand: I type the peak"],
+                  ]}
+                  onChange={(choice) => {
+                    localStorage.setItem("rig", choice);
+                    setRigChoice(choice);
+                  }}
+                />
+              </div>
+            )}
             <OddMark
               piece={piece}
               known={Boolean(stopped || kept)}
@@ -201,16 +208,17 @@ interface HeadProps {
   fixture: string;
   joint: string;
   isNext: boolean;
+  drawn: boolean;
   left: number;
 }
 
-function PieceHead({ piece, fixture, joint, isNext, left }: HeadProps) {
+function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
   const { length } = useUnits();
   const sizes = Object.entries(piece.sizes_mm).map(
     ([name, mm]) => `${digits(convert(mm, length), 4)} ${SIZE_WORDS[name] ?? ""}`,
   );
   return (
-    <div className="grid items-center gap-4 md:grid-cols-[1fr_19rem]">
+    <div className={`grid items-center gap-4 ${drawn ? "md:grid-cols-[1fr_19rem]" : ""}`}>
       <div>
         <p className="label">
           {isNext ? `Next piece, ${left} ready` : piece.state === "broken" ? "Broken" : "Chosen piece"}
@@ -228,7 +236,7 @@ function PieceHead({ piece, fixture, joint, isNext, left }: HeadProps) {
           {sizes.join(" × ")} {length.symbol}
         </p>
       </div>
-      <FixtureDrawing fixture={fixture} joint={joint} solid={piece.solid} />
+      {drawn && <FixtureDrawing fixture={fixture} joint={joint} solid={piece.solid} />}
     </div>
   );
 }
@@ -325,18 +333,8 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
   );
 }
 
-function NothingReady({ frozen, pieces }: { frozen: boolean; pieces: Piece[] }) {
+function NothingReady({ pieces }: { pieces: Piece[] }) {
   const count = (state: Piece["state"]) => pieces.filter((piece) => piece.state === state).length;
-  if (!frozen)
-    return (
-      <h2 className="text-2xl">
-        Nothing to break yet:{" "}
-        <Link className="link" to="../plan">
-          the plan
-        </Link>{" "}
-        comes first
-      </h2>
-    );
   const open = count("planned") + count("sawn") + count("clamped") + count("curing");
   return (
     <div>

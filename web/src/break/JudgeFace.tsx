@@ -40,9 +40,9 @@ interface Props {
 
 export function JudgeFace({ value, solid, onChange, children }: Props) {
   return (
-    <section className="mt-4" aria-label="The broken face">
+    <section ref={scrollIntoSight} className="mt-3" aria-label="The broken face">
       <fieldset className="flex flex-wrap gap-2">
-        <legend className="label mb-1">What happened</legend>
+        <legend className="sr-only">What happened</legend>
         {OUTCOMES.map(([key, words]) => (
           <button
             key={key}
@@ -56,8 +56,8 @@ export function JudgeFace({ value, solid, onChange, children }: Props) {
         ))}
       </fieldset>
       {!solid && value.outcome !== "held" && (
-        <fieldset className="mt-3">
-          <legend className="label mb-1">Torn wood on the broken face</legend>
+        <fieldset className="mt-2">
+          <legend className="label">Torn wood on the broken face</legend>
           <div className="grid grid-cols-[repeat(5,1fr)_7rem] gap-2">
             {["none", "a quarter", "half", "three quarters", "all"].map((words, quarters) => (
               <button
@@ -85,8 +85,11 @@ export function JudgeFace({ value, solid, onChange, children }: Props) {
         </fieldset>
       )}
       {value.outcome !== "held" && (
-        <fieldset className="mt-3 flex flex-wrap gap-2">
-          <legend className="label mb-1">It failed in</legend>
+        <fieldset className="mt-2 flex flex-wrap items-center gap-2">
+          <legend className="sr-only">It failed in</legend>
+          <span className="label w-20" aria-hidden="true">
+            It failed in
+          </span>
           {FAILURES.map(([key, words]) => (
             <button
               key={key}
@@ -100,8 +103,8 @@ export function JudgeFace({ value, solid, onChange, children }: Props) {
           ))}
         </fieldset>
       )}
-      <label className="mt-3 block">
-        <span className="label">Note</span>
+      <label className="mt-2 flex items-center gap-2">
+        <span className="label w-20 shrink-0">Note</span>
         <input
           className="entry"
           value={value.note}
@@ -112,6 +115,9 @@ export function JudgeFace({ value, solid, onChange, children }: Props) {
     </section>
   );
 }
+
+/** The break is found by itself: the next thing to do comes into sight by itself too. */
+const scrollIntoSight = (element: HTMLElement | null) => element?.scrollIntoView({ block: "nearest" });
 
 const TornBar = ({ share }: { share: number }) => (
   <span className="mx-auto mt-1 block h-[7px] w-4/5 border border-graphite bg-sheet" aria-hidden="true">

@@ -14,9 +14,9 @@ export function PracticePanel({ rigId, pieceId }: { rigId: number; pieceId: numb
       await commandPractice(rigId, "PUMP start");
     });
   return (
-    <div className="mt-3 border border-dashed rule px-3 py-2">
+    <div className="border border-dashed border-pencil px-3 py-2">
       <p className="label">Practice rig: you at the pump. Arm first, then pump.</p>
-      <div className="mt-1 flex flex-wrap gap-2">
+      <div className="mt-2 grid gap-2">
         <button type="button" className="press" onClick={pump}>
           Put the piece in and pump
         </button>

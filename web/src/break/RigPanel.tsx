@@ -7,7 +7,6 @@ import { useTrial } from "../app/TrialShell";
 import { LiveTrace, type TraceFeed } from "../charts/LiveTrace";
 import { convert, type Shown, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
-import { PracticePanel } from "./PracticePanel";
 import { arm, stopPull, useTrace } from "./queries";
 import type { Live } from "./useLive";
 
@@ -75,13 +74,16 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
             {stopped ? "Peak of this pull" : running ? "Load now" : "Load now, not recording"}
             {live?.practice && <strong className="ml-2 text-graphite">simulated rig</strong>}
           </p>
-          <p className="mono text-[5.2rem] leading-none font-semibold" data-live-load={live?.lines ?? 0}>
+          <p
+            className={`mono ${stopped ? "text-6xl" : "text-[5.2rem]"} leading-none font-semibold`}
+            data-live-load={live?.lines ?? 0}
+          >
             {shownLoad == null ? "–" : loadText(shownLoad, force, rig.resolution_n)}
             <span className="ml-3 text-4xl">{force.symbol}</span>
           </p>
         </div>
         <div className="text-right leading-7">
-          {peak !== null && (
+          {peak !== null && !stopped && (
             <p>
               peak{" "}
               <strong className="mono">
@@ -99,12 +101,16 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
               {show(reading.rate_n_per_s, force)}/s, {reading.to_break_s?.toFixed(1)} s to the peak
             </p>
           )}
-          <p className={live && live.state !== "reading" ? "text-iron" : "pencil"} role="status">
-            {rig.name} {STATE_WORDS[live?.state ?? "connecting"]}
-          </p>
-          <p className="pencil">
-            limit {show(rig.capacity_n, force)}, reads to {rig.resolution_typed}
-          </p>
+          {!(stopped && live?.state === "reading") && (
+            <p className={live && live.state !== "reading" ? "text-iron" : "pencil"} role="status">
+              {rig.name} {STATE_WORDS[live?.state ?? "connecting"]}
+            </p>
+          )}
+          {!stopped && (
+            <p className="pencil">
+              limit {show(rig.capacity_n, force)}, reads to {rig.resolution_typed}
+            </p>
+          )}
         </div>
       </div>
       {live?.trouble && (
@@ -117,6 +123,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
         version={stopped && trace.data ? -stopped.id : version}
         unit={force}
         peak={peak}
+        height={stopped ? 115 : 200}
       />
       {stopped && (
         <div>
@@ -157,7 +164,6 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
         </div>
       )}
       <Trouble problem={act.problem} />
-      {rig.practice && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
     </section>
   );
 }

@@ -13,11 +13,12 @@ interface Props {
   version: number;
   unit: Shown;
   peak: number | null;
+  height: number;
 }
 
 const LINE = "#16201d";
 
-export function LiveTrace({ feed, version, unit, peak }: Props) {
+export function LiveTrace({ feed, version, unit, peak, height }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const chart = useRef<uPlot>(undefined);
 
@@ -33,7 +34,7 @@ export function LiveTrace({ feed, version, unit, peak }: Props) {
     const made = new uPlot(
       {
         width: element.clientWidth,
-        height: 190,
+        height,
         legend: { show: false },
         cursor: { show: false },
         scales: {
@@ -50,18 +51,18 @@ export function LiveTrace({ feed, version, unit, peak }: Props) {
       element,
     );
     chart.current = made;
-    const resize = new ResizeObserver(() => made.setSize({ width: element.clientWidth, height: 190 }));
+    const resize = new ResizeObserver(() => made.setSize({ width: element.clientWidth, height }));
     resize.observe(element);
     return () => {
       resize.disconnect();
       made.destroy();
     };
-  }, [unit.symbol]);
+  }, [unit.symbol, height]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the feed is filled in place; its version says when
   useEffect(() => {
     chart.current?.setData([feed.times, feed.loads.map((load) => convert(load, unit))]);
-  }, [feed, version, unit.symbol]);
+  }, [feed, version, unit.symbol, height]);
 
   return (
     <div

@@ -28,8 +28,16 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
 
 export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
-  const highest = Math.max(1e-9, ...dots.map((dot) => convert(dot.strength_mpa ?? 0, unit)));
-  const placed = stack(dots, unit, highest);
+  const shown = dots.filter((dot) => dot.strength_mpa !== null);
+  const values = shown.map((dot) => convert(dot.strength_mpa ?? 0, unit));
+  const lowest = Math.min(
+    ...values,
+    ...groups.map((group) => convert(group.typical_ci95?.[0] ?? Infinity, unit)),
+  );
+  const highest = Math.max(1e-9, ...values);
+  // the dots fill the width; the axis begins at zero only when the weakest piece comes near it
+  const start = Number.isFinite(lowest) && lowest > 0.25 * highest ? lowest - 0.06 * (highest - lowest) : 0;
+  const placed = stack(shown, unit, highest - start);
   const bars = groups.flatMap((group) =>
     group.typical === null
       ? []
@@ -64,11 +72,16 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
       marginBottom: 36,
       marginTop: 4,
       style: CHART_STYLE,
-      x: { domain: [0, highest * 1.06], label: unit.symbol, grid: true, labelArrow: "none" },
+      x: {
+        domain: [start, highest + 0.04 * (highest - start)],
+        label: unit.symbol,
+        grid: true,
+        labelArrow: "none",
+      },
       y: { domain: [levels.length, 0], axis: null },
       marks: [
         Plot.text(levels, {
-          x: 0,
+          x: start,
           y: (d) => rowOf(d) + 0.5,
           text: (d) => shorten(d),
           textAnchor: "start",

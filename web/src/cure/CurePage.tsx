@@ -50,7 +50,6 @@ export function CurePage() {
         ))}
         <span className="label text-right">glued area</span>
       </div>
-      {standing.length === 0 && <p className="py-3">Pieces come here once the plan is settled.</p>}
       <Rows items={standing} rowHeight={54} keyOf={(piece) => piece.id} label="Pieces to measure">
         {(piece) => (
           <div

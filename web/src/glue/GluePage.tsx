@@ -14,14 +14,13 @@ import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries"
 type Piece = Schemas["MakingPiece"];
 
 export function GluePage() {
-  const { id, rack } = useTrial();
+  const { id } = useTrial();
   const making = useMaking(id);
   if (!making.data) return <Station aside={null}>Opening …</Station>;
   const { pieces, batches } = making.data;
   const voids = pieces.filter((piece) => piece.state === "void");
   return (
     <Station aside={<GlueSoWhat making={making.data} />}>
-      {!rack.frozen && <h2 className="text-2xl">The plan comes first</h2>}
       {batches
         .filter((batch) =>
           pieces.some(

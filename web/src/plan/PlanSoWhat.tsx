@@ -15,8 +15,8 @@ export function PlanSoWhat({ plan }: { plan: Plan }) {
       {consequences.detectable_pct != null && (
         <p>
           It will tell two sets apart when they differ by{" "}
-          <strong>{digits(consequences.detectable_pct, 2)} %</strong> or more (scatter {digits(scatter)} %, 8
-          times in 10).
+          <strong>{digits(consequences.detectable_pct, 2)} %</strong> or more (scatter {plainPercent(scatter)}
+          , 8 times in 10).
           {consequences.n_for_margin != null && (
             <>
               {" "}

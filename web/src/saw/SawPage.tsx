@@ -1,6 +1,5 @@
 // Saw: which piece comes off which board, its label for both halves, a tick when it is done.
 import { useState } from "react";
-import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
@@ -28,14 +27,10 @@ export function SawPage() {
       ),
     );
   return (
-    <Station aside={<SawSoWhat pieces={pieces} sizes={making.data?.sizes ?? []} frozen={rack.frozen} />}>
+    <Station aside={<SawSoWhat pieces={pieces} sizes={making.data?.sizes ?? []} />}>
       <div className="flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-2xl">
-          {!rack.frozen
-            ? "The plan comes first"
-            : left.length
-              ? `${left.length} pieces to saw and label`
-              : "Everything is sawn and labelled"}
+          {left.length ? `${left.length} pieces to saw and label` : "Everything is sawn and labelled"}
         </h2>
         {left.length > 0 && (
           <button type="button" className="press" disabled={act.busy} onClick={() => tick(left, true)}>
@@ -43,14 +38,6 @@ export function SawPage() {
           </button>
         )}
       </div>
-      {!rack.frozen && (
-        <p className="mt-3">
-          Pieces get their labels when the plan is settled.{" "}
-          <Link className="link" to="../plan">
-            Go to the plan
-          </Link>
-        </p>
-      )}
       <Trouble problem={act.problem} />
       {rack.boards.map((board) => {
         const mine = pieces.filter((piece) => piece.board === board.name);
@@ -127,24 +114,14 @@ export function SawPage() {
   );
 }
 
-function SawSoWhat({
-  pieces,
-  sizes,
-  frozen,
-}: {
-  pieces: Piece[];
-  sizes: Schemas["SizeColumn"][];
-  frozen: boolean;
-}) {
+function SawSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeColumn"][] }) {
   const { length } = useUnits();
   return (
     <>
-      {frozen && (
-        <p>
-          Write the label on <strong>both halves</strong> of each piece, where the glue and the saw will not
-          take it: a pencil on one face, so that it can be read from either end.
-        </p>
-      )}
+      <p>
+        Write the label on <strong>both halves</strong> of each piece, where the glue and the saw will not
+        take it: a pencil on one face, so that it can be read from either end.
+      </p>
       {sizes.length > 0 && (
         <dl className="border-t rule">
           {sizes.map((size) => (
@@ -159,12 +136,9 @@ function SawSoWhat({
           ))}
         </dl>
       )}
-      {frozen && (
-        <p>
-          {pieces.filter((piece) => !piece.solid).length} of them get a joint; solid ones are only cut to
-          size.
-        </p>
-      )}
+      <p>
+        {pieces.filter((piece) => !piece.solid).length} of them get a joint; solid ones are only cut to size.
+      </p>
       <p className="border-t rule pt-3 text-sm">
         Small parts: hold-down or push block, fingers away from the line, the stop block clear of the offcut.
         Let the blade stop before you lift a piece. Eyes and ears covered.

@@ -19,7 +19,8 @@ class TraceSettings:
     break_drop : share of the running peak that a drop must lose to be a break.
     stays_down_s : how long the load must stay down.
     crack_drop : share of the running peak that a first crack loses.
-    floor_n : loads below this are no test; above the noise and the resolution of the rig.
+    floor_n : loads below this are no test.
+    noise_n : drops below this are the rig, not the piece.
     capacity_n : the rig's limit, None if not known.
     """
 
@@ -27,6 +28,7 @@ class TraceSettings:
     stays_down_s: float = 0.2
     crack_drop: float = 0.03
     floor_n: float = 0.0
+    noise_n: float = 0.0
     capacity_n: float | None = None
 
 
@@ -114,7 +116,7 @@ def read_trace(times_s: Sequence[float], loads_n: Sequence[float], settings: Tra
     steps = np.diff(times)
     sampling = float(np.median(steps)) if steps.size else 0.0
     way_up = _way_up(loads, top, peak)
-    crack = _first_crack(loads, until, settings.crack_drop, max(settings.floor_n, 0.05 * peak))
+    crack = _first_crack(loads, until, settings)
     held = _at_limit(times, loads, settings)
     return TraceReading(
         peak_n=peak,
@@ -145,11 +147,12 @@ def _rate(times: Samples, loads: Samples, way_up: NDArray[np.intp], peak: float)
     return float(np.polyfit(times[inside] - times[inside[0]], loads[inside], 1)[0])
 
 
-def _first_crack(loads: Samples, until: int, drop: float, floor: float) -> int | None:
-    """Return the index of the running peak before the first drop of `drop`, looking only before the break."""
+def _first_crack(loads: Samples, until: int, settings: TraceSettings) -> int | None:
+    """Return the index of the running peak before the first crack; a drop within the noise is none."""
     before = loads[:until]
     running = np.maximum.accumulate(before)
-    drops = np.flatnonzero((before <= (1 - drop) * running) & (running > floor))
+    drops = np.flatnonzero(running - before >= np.maximum(settings.crack_drop * running, settings.noise_n))
+    drops = drops[running[drops] > settings.floor_n]
     return int(np.argmax(before[: drops[0] + 1])) if drops.size else None
 
 

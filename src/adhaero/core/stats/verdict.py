@@ -83,10 +83,10 @@ def summarise(result: Analysis, baseline: str | None = None) -> Summary:
         return Summary("Nothing to compare yet.", "")
     if len(groups) == 1:
         return Summary(f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
-    return Summary(_headline(groups, result.pairs), _say_averages(groups))
+    return Summary(_headline(groups, result.pairs, baseline), _say_averages(groups))
 
 
-def _headline(groups: Sequence[Group], pairs: Sequence[Pair]) -> str:
+def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | None) -> str:
     names = {group.level for group in groups}
     inner = [pair for pair in pairs if pair.a in names and pair.b in names]
     if not inner:
@@ -99,13 +99,23 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair]) -> str:
             beaten[pair.b].add(pair.a)
     for name, losers in beaten.items():
         if losers == names - {name}:
-            return f"{name} is the strongest."
+            return _say_winner(name, pairs, baseline)
     if all(pair.verdict is Verdict.SAME for pair in inner):
         return "No difference that matters."
     unbeaten = [group.level for group in groups if not any(group.level in losers for losers in beaten.values())]
     if len(unbeaten) < len(names):
         return f"{_and(unbeaten)} lead; which is stronger cannot be told yet."
     return "Cannot tell yet which is stronger."
+
+
+def _say_winner(name: str, pairs: Sequence[Pair], baseline: str | None) -> str:
+    beaten_by_baseline = any(
+        (pair.a, pair.b, pair.verdict) in ((baseline, name, Verdict.A_STRONGER), (name, baseline, Verdict.B_STRONGER))
+        for pair in pairs
+    )
+    if beaten_by_baseline:
+        return f"{name} is the strongest joint; {baseline} is stronger still."
+    return f"{name} is the strongest."
 
 
 def _headline_against_control(pairs: Sequence[Pair]) -> str:
