@@ -59,9 +59,7 @@ def shop(tmp_path: Path) -> Iterator[RunningShop]:
         running = RunningShop(file, rig)
         running.rig_id = save_rig(
             file,
-            RigEntry(
-                "Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset_reading=1.8, control_address=rig.control
-            ),
+            RigEntry("Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset="1.8", control_address=rig.control),
         )
         running.start()
         yield running

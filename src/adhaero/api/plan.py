@@ -51,26 +51,12 @@ class NewSet(BaseModel):
     solid: bool = False
 
 
-class Pieces(BaseModel):
-    """A number of pieces."""
-
-    pieces: int
-
-
 class NewBoards(BaseModel):
-    """Boards alike."""
+    """Boards alike, as typed."""
 
     species: str = Field(default="", max_length=200)
-    holds: int
-    count: int = 1
-
-
-class BoardChange(BaseModel):
-    """A board as it shall be."""
-
-    name: str = Field(max_length=200)
-    species: str = Field(max_length=200)
-    holds: int
+    holds: str = Field(max_length=60)
+    count: str = Field(default="1", max_length=60)
 
 
 @router.post("", status_code=201)
@@ -105,20 +91,6 @@ def add_set(shop: Shop, trial_id: TrialId, body: NewSet) -> Created:
     return Created(id=plan.add_treatment(shop.file, trial_id, entry))
 
 
-@router.put("/{trial_id}/sets/pieces")
-def set_pieces(shop: Shop, trial_id: TrialId, body: Pieces) -> plan.PlanView:
-    """Set how many pieces every set has."""
-    plan.set_pieces_per_set(shop.file, trial_id, body.pieces)
-    return plan.view_plan(shop.file, trial_id)
-
-
-@router.patch("/{trial_id}/sets/{set_id}")
-def change_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Pieces) -> plan.PlanView:
-    """Set how many pieces one set has."""
-    plan.change_treatment(shop.file, trial_id, set_id, body.pieces)
-    return plan.view_plan(shop.file, trial_id)
-
-
 @router.delete("/{trial_id}/sets/{set_id}")
 def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
     """Remove a set from an open plan."""
@@ -134,9 +106,9 @@ def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan.PlanView:
 
 
 @router.patch("/{trial_id}/boards/{board_id}")
-def change_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: BoardChange) -> plan.PlanView:
-    """Change a board."""
-    plan.change_board(shop.file, trial_id, board_id, body.name, body.species, body.holds)
+def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan.PlanView:
+    """Set a board's name, wood or number of places."""
+    plan.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
     return plan.view_plan(shop.file, trial_id)
 
 

@@ -11,10 +11,9 @@ from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse
 
 from adhaero.api.context import Shop
-from adhaero.api.plan import Created, RowId, Said
+from adhaero.api.plan import Created, Edit, RowId, Said
 from adhaero.bench import shop as bench
 from adhaero.bench import today, undo
-from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.history import list_changed_trials, newest_change_id
 
@@ -22,15 +21,6 @@ router = APIRouter(prefix="/api", tags=["shop"])
 
 EVENTS_S = 0.2
 DEMO_PORT = 8701
-
-
-class UnitChoice(BaseModel):
-    """The units of the screens."""
-
-    length: str = Field(max_length=10)
-    force: str = Field(max_length=10)
-    stress: str = Field(max_length=10)
-    temperature: str = Field(max_length=10)
 
 
 class GlueBody(BaseModel):
@@ -55,13 +45,20 @@ class RigBody(BaseModel):
     capacity: str = Field(max_length=60)
     resolution: str = Field(max_length=60)
     number_index: int = Field(default=0, ge=0, le=20)
-    offset_reading: float = Field(default=0.0, gt=-1e9, lt=1e9)
-    factor: float = Field(default=1.0, gt=-1e6, lt=1e6)
+    offset: str = Field(default="0", max_length=60)
+    factor: str = Field(default="1", max_length=60)
     control_address: str = Field(default="", max_length=100)
 
     def entry(self) -> bench.RigEntry:
         """Return it as the bench takes it."""
         return bench.RigEntry(**self.model_dump())
+
+
+class RigEdit(BaseModel):
+    """A rig as it was shown, and as it shall be."""
+
+    was: RigBody
+    now: RigBody
 
 
 class DemoAddress(BaseModel):
@@ -83,10 +80,10 @@ def get_shop(shop: Shop) -> bench.ShopView:
     return bench.view_shop(shop.file)
 
 
-@router.put("/shop/units", status_code=204)
-def set_units(shop: Shop, body: UnitChoice) -> None:
-    """Choose the units of the screens."""
-    bench.set_units(shop.file, Units(**body.model_dump()))
+@router.patch("/shop/units", status_code=204)
+def set_unit(shop: Shop, body: Edit) -> None:
+    """Choose one unit of the screens."""
+    bench.set_unit(shop.file, body.field, body.was, body.now)
 
 
 @router.post("/shop/glues", status_code=201)
@@ -95,10 +92,10 @@ def add_glue(shop: Shop, body: GlueBody) -> Created:
     return Created(id=bench.add_glue(shop.file, body.entry()))
 
 
-@router.put("/shop/glues/{glue_id}", status_code=204)
-def change_glue(shop: Shop, glue_id: RowId, body: GlueBody) -> None:
-    """Change a glue on the shelf."""
-    bench.change_glue(shop.file, glue_id, body.entry())
+@router.patch("/shop/glues/{glue_id}", status_code=204)
+def edit_glue(shop: Shop, glue_id: RowId, body: Edit) -> None:
+    """Set one thing about a glue on the shelf."""
+    bench.edit_glue(shop.file, glue_id, body.field, body.was, body.now)
 
 
 @router.delete("/shop/glues/{glue_id}", status_code=204)
@@ -114,9 +111,9 @@ def add_rig(shop: Shop, body: RigBody) -> Created:
 
 
 @router.put("/shop/rigs/{rig_id}", status_code=204)
-def change_rig(shop: Shop, rig_id: RowId, body: RigBody) -> None:
+def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
     """Change a rig; another offset or factor is a new calibration."""
-    bench.save_rig(shop.file, body.entry(), rig_id)
+    bench.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
 
 
 @router.delete("/shop/rigs/{rig_id}", status_code=204)

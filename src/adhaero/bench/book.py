@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from adhaero.core.errors import NotThere
+from adhaero.core.errors import NotThere, StaleEdit
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, Strength, compute_strength
 from adhaero.core.joint import Joint
@@ -30,6 +30,19 @@ from adhaero.store.trials import (
 def parse_time(text: str | None) -> datetime | None:
     """Return a moment of the file; None for none."""
     return None if text is None else datetime.fromisoformat(text)
+
+
+def require_unchanged(words: str, current: str, was: str, field: str) -> None:
+    """Raise `StaleEdit` when a field holds something else than it did when the person saw it."""
+    if current == was:
+        return
+    raise StaleEdit(
+        f"{words[:1].upper()}{words[1:]} was changed to {f'“{current}”' if current else 'nothing'} in another window.",
+        "Nothing was saved.",
+        "Look at the new value, then change it if you still want to.",
+        field=field,
+        choices=(current,),
+    )
 
 
 @dataclass(frozen=True)

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.shop import check_family, read_units
-from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StaleEdit, StateError
+from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.joint import compute_glued_area
 from adhaero.core.pieces import PieceState
@@ -384,13 +384,7 @@ def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str
         batch = read_book(connection, trial_id, file.clock()).batches.get(batch_id)
         if batch is None:
             raise NotThere(f"There is no glue-up {batch_id} in this trial.")
-        if batch.note != was:
-            raise StaleEdit(
-                f"The note was changed to “{batch.note}” in another window.",
-                "Nothing was saved.",
-                field="note",
-                choices=(batch.note,),
-            )
+        require_unchanged("the note", batch.note, was, "note")
         amend(connection, "batch", batch_id, {"note": note.strip()[:1000]})
 
 
@@ -436,14 +430,7 @@ def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, t
                 f"“{name}” is not measured here.", f"Measured are: {', '.join(book.measured_names)}.", field=name
             )
         current = book.measurements.get(piece_id, {}).get(name)
-        if (current.typed if current else "") != was:
-            shown = current.typed if current else "nothing"
-            raise StaleEdit(
-                f"The {QUANTITIES[name].words} of {piece.label} is {shown} by now, written in another window.",
-                "Nothing was saved.",
-                field=name,
-                choices=(shown,),
-            )
+        require_unchanged(f"the {QUANTITIES[name].words} of {piece.label}", current.typed if current else "", was, name)
         if not typed.strip():
             delete_measurement(connection, piece_id, name)
             return

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from secrets import randbelow
 
-from adhaero.bench.book import Book, read_book
+from adhaero.bench.book import Book, read_book, require_unchanged
 from adhaero.bench.shop import GlueEntry, is_demo, put_glue, read_units
-from adhaero.core.errors import EntryError, InUse, NotThere, PlanError, StaleEdit, StateError
+from adhaero.core.errors import EntryError, InUse, NotThere, PlanError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
@@ -24,7 +24,7 @@ from adhaero.core.plan.fields import (
     needed_sizes,
 )
 from adhaero.core.plan.labels import choose_codes, make_label
-from adhaero.core.quantity import parse_quantity
+from adhaero.core.quantity import parse_count, parse_quantity
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import delete_pieces
 from adhaero.store.rows import Connection, amend, delete, insert
@@ -43,6 +43,7 @@ from adhaero.store.trials import (
 )
 
 SOLID = "Solid"
+PIECES = "pieces"
 _DEFAULTS = {
     "angle_deg": "0°",
     "clamp_pressure_mpa": "0.7 MPa",
@@ -204,14 +205,7 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) ->
     with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
         book = read_book(connection, trial_id, file.clock())
         current = _current(book, name)
-        if current != was:
-            raise StaleEdit(
-                f"{_words_for(name).capitalize()} was changed to “{current}” in another window.",
-                "Nothing was saved.",
-                "Look at the new value, then change it if you still want to.",
-                field=name,
-                choices=(current,),
-            )
+        require_unchanged(_words_for(name), current, was, name)
         _check_settled(book, name)
         if name in QUANTITIES:
             _edit_quantity(connection, book, name, typed)
@@ -219,6 +213,8 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) ->
             _change_factor(connection, book, typed)
         elif name == "seed":
             _change_seed(connection, book, typed)
+        elif name == PIECES:
+            _change_pieces(connection, book, typed)
         else:
             _edit_words(connection, book, name, typed)
 
@@ -231,13 +227,15 @@ def _current(book: Book, name: str) -> str:
     if name in QUANTITIES:
         row: QuantityRow | None = book.quantities.get(name)
         return row.typed if row else ""
+    if name == PIECES:
+        return str(next((one.pieces for one in book.treatments.values()), 5))
     if name not in (*WORDS, *CHOICES, "factor", "seed"):
         raise EntryError(f"A plan has no “{name}”.", field=name)
     return str(getattr(book.trial, name))
 
 
 def _check_settled(book: Book, name: str) -> None:
-    if book.pieces and name in (*_LAYOUT_WORDS, "factor", "seed"):
+    if book.pieces and name in (*_LAYOUT_WORDS, "factor", "seed", PIECES):
         raise StateError(
             "The plan is settled: its pieces have labels.",
             f"The {_words_for(name)} can no longer change.",
@@ -280,6 +278,12 @@ def _change_seed(connection: Connection, book: Book, typed: str) -> None:
     if not typed.strip().isdigit() or len(typed.strip()) > 9:
         raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
     amend(connection, "trial", book.trial.id, {"seed": int(typed)})
+
+
+def _change_pieces(connection: Connection, book: Book, typed: str) -> None:
+    pieces = parse_count(typed, "pieces of each set", 0, 1000, field=PIECES)
+    for one in book.treatments.values():
+        amend(connection, "treatment", one.id, {"pieces": pieces})
 
 
 def _open_plan(connection: Connection, trial_id: int) -> Trial:
@@ -385,22 +389,6 @@ def _order_and_code(connection: Connection, trial_id: int) -> None:
             amend(connection, "treatment", one.id, {"rank": rank, "code": code})
 
 
-def change_treatment(file: ShopFile, trial_id: int, treatment_id: int, pieces: int) -> None:
-    """Set how many pieces a set has."""
-    with file.changing("Changed pieces per set", trial_id) as connection:
-        _open_plan(connection, trial_id)
-        _require(list_treatments(connection, trial_id), treatment_id)
-        amend(connection, "treatment", treatment_id, {"pieces": _check_count(pieces)})
-
-
-def set_pieces_per_set(file: ShopFile, trial_id: int, pieces: int) -> None:
-    """Set how many pieces every set has."""
-    with file.changing(f"Changed to {pieces} pieces of each", trial_id) as connection:
-        _open_plan(connection, trial_id)
-        for one in list_treatments(connection, trial_id):
-            amend(connection, "treatment", one.id, {"pieces": _check_count(pieces)})
-
-
 def remove_treatment(file: ShopFile, trial_id: int, treatment_id: int) -> None:
     """Remove a set from an open plan."""
     with file.changing("Removed a set", trial_id) as connection:
@@ -430,45 +418,53 @@ class BoardEntry:
     """Boards as typed: how many alike, of what wood, and how many pieces each holds."""
 
     species: str
-    holds: int
-    count: int = 1
+    holds: str
+    count: str = "1"
 
 
 def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:
     """Add boards to an open plan."""
-    if not (1 <= entry.count <= 200 and 1 <= entry.holds <= 1000):
-        raise EntryError(
-            f"{entry.count} boards of {entry.holds} pieces.",
-            "Expected 1 to 200 boards that hold 1 to 1000 pieces each.",
-            field="holds",
-        )
-    with file.changing(f"Added {entry.count} board{'s' if entry.count > 1 else ''}", trial_id) as connection:
+    count = parse_count(entry.count, "boards", 1, 200, field="count")
+    holds = _read_holds(entry.holds)
+    with file.changing(f"Added {count} board{'s' if count > 1 else ''}", trial_id) as connection:
         _open_plan(connection, trial_id)
         others = list_boards(connection, trial_id)
         last = max((one.rank for one in others), default=0)
         names = {one.name for one in others}
-        for rank in range(last + 1, last + 1 + entry.count):
+        for rank in range(last + 1, last + 1 + count):
             name = next(name for number in range(rank, rank + 1000) if (name := f"Board {number}") not in names)
             names.add(name)
-            values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": entry.holds}
+            values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": holds}
             insert(connection, "board", {**values, "species": entry.species.strip()[:60]})
 
 
-def change_board(file: ShopFile, trial_id: int, board_id: int, name: str, species: str, holds: int) -> None:
-    """Change a board's name, wood or number of places; the places only while the plan is open."""
-    with file.changing(f"Changed {name.strip() or 'a board'}", trial_id) as connection:
+def edit_board(file: ShopFile, trial_id: int, board_id: int, field: str, was: str, typed: str) -> None:
+    """Set a board's `name`, `species` or, while the plan is open, how many pieces it `holds`.
+
+    Raises
+    ------
+    StaleEdit : another window changed it; EntryError : it cannot be read, or the name stands already.
+    """
+    with file.changing("Changed a board", trial_id) as connection:
         boards = list_boards(connection, trial_id)
         _require(boards, board_id)
         current = next(one for one in boards if one.id == board_id)
-        if not 1 <= len(name.strip()) <= 60:
+        if field not in ("name", "species", "holds"):
+            raise EntryError(f"A board has no “{field}”.", field=field)
+        require_unchanged(f"the {field} of {current.name}", str(getattr(current, field)), was, field)
+        value: str | int = typed.strip()[:60]
+        if field == "name" and not value:
             raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
-        if any(one.name == name.strip() and one.id != board_id for one in boards):
-            raise EntryError(f"There is a {name.strip()} already.", "Each board has its own name.", field="name")
-        if holds != current.holds:
+        if field == "name" and any(one.name == value and one.id != board_id for one in boards):
+            raise EntryError(f"There is a {value} already.", "Each board has its own name.", field="name")
+        if field == "holds":
             _open_plan(connection, trial_id)
-        if not 1 <= holds <= 1000:
-            raise EntryError(f"A board for {holds} pieces.", "Expected 1 to 1000.", field="holds")
-        amend(connection, "board", board_id, {"name": name.strip(), "species": species.strip()[:60], "holds": holds})
+            value = _read_holds(typed)
+        amend(connection, "board", board_id, {field: value})
+
+
+def _read_holds(typed: str) -> int:
+    return parse_count(typed, "pieces on a board", 1, 1000, field="holds")
 
 
 def remove_board(file: ShopFile, trial_id: int, board_id: int) -> None:

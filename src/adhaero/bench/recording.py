@@ -126,7 +126,9 @@ class Recording:
 def trace_settings(capacity_n: float, resolution_n: float, noise_n: float) -> TraceSettings:
     """Return what counts as a test on a rig: above its noise, its resolution and half a percent of its capacity."""
     noise = max(4 * resolution_n, 6 * noise_n)
-    return TraceSettings(floor_n=max(10 * resolution_n, noise, 0.005 * capacity_n), noise_n=noise, capacity_n=capacity_n)
+    return TraceSettings(
+        floor_n=max(10 * resolution_n, noise, 0.005 * capacity_n), noise_n=noise, capacity_n=capacity_n
+    )
 
 
 @dataclass(frozen=True)

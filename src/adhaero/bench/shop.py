@@ -2,11 +2,13 @@
 
 from dataclasses import asdict, dataclass
 
+from adhaero.bench.book import require_unchanged
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
 from adhaero.core.units import CHOICES, DisplayUnit, Units, check_units, display_unit
 from adhaero.store.file import ShopFile
+from adhaero.store.history import find_steps
 from adhaero.store.rows import Connection, amend, delete, insert
 from adhaero.store.shop import (
     Glue,
@@ -25,6 +27,7 @@ from adhaero.store.shop import (
 )
 
 DEMO = "demo"
+_MOST = 1e9
 
 
 @dataclass(frozen=True)
@@ -64,8 +67,8 @@ class RigView:
     resolution_n: float
     resolution_typed: str
     practice: bool
-    offset_reading: float
-    factor: float
+    offset: str
+    factor: str
 
 
 @dataclass(frozen=True)
@@ -77,6 +80,7 @@ class ShopView:
     glues: list[GlueView]
     rigs: list[RigView]
     families: list[str]
+    undo: str | None
 
 
 def read_units(connection: Connection) -> Units:
@@ -110,6 +114,7 @@ def view_shop(file: ShopFile) -> ShopView:
             ],
             rigs=[_view_rig(connection, rig) for rig in list_rigs(connection)],
             families=list(GlueFamily),
+            undo=step.what if (step := find_steps(connection, None).undo) else None,
         )
 
 
@@ -119,17 +124,20 @@ def _view_rig(connection: Connection, rig: Rig) -> RigView:
     return RigView(
         **fields,
         practice=bool(rig.control_address),
-        offset_reading=calibration.offset_reading if calibration else 0.0,
-        factor=calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) if calibration else 1.0,
+        offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
+        factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
     )
 
 
-def set_units(file: ShopFile, units: Units) -> None:
-    """Choose the units of the screens; nothing recorded changes."""
-    check_units(units)
-    with file.changing("Chose units") as connection:
-        for name, value in asdict(units).items():
-            put_setting(connection, f"unit_{name}", value)
+def set_unit(file: ShopFile, name: str, was: str, now: str) -> None:
+    """Choose one unit of the screens (`length`, `force` …); nothing recorded changes. Raises `StaleEdit`."""
+    with file.changing(f"Chose {now} for {name}") as connection:
+        units = asdict(read_units(connection))
+        if name not in units:
+            raise EntryError(f"There is no unit of “{name}”.", f"Choose one of {', '.join(units)}.", field=name)
+        require_unchanged(f"the unit of {name}", units[name], was, name)
+        check_units(Units(**{**units, name: now}))
+        put_setting(connection, f"unit_{name}", now)
 
 
 @dataclass(frozen=True)
@@ -179,21 +187,22 @@ def put_glue(connection: Connection, entry: GlueEntry) -> int:
     )
 
 
-def change_glue(file: ShopFile, glue_id: int, entry: GlueEntry) -> None:
-    """Change a glue on the shelf; what was glued with it keeps what was written then."""
-    with file.changing(f"Changed glue {entry.name.strip()}") as connection:
-        _require_glue(connection, glue_id)
-        check_family(entry.family)
-        same = find_glue(connection, entry.name.strip())
-        if same and same.id != glue_id:
-            raise EntryError(f"There is a glue called {same.name} already.", "Each name stands once.", field="name")
-        values = {
-            "name": entry.name.strip(),
-            "family": entry.family,
-            "opened_on": entry.opened_on,
-            "lot": entry.lot.strip(),
-        }
-        amend(connection, "glue", glue_id, values)
+def edit_glue(file: ShopFile, glue_id: int, field: str, was: str, typed: str) -> None:
+    """Set the `family`, `opened_on` or `lot` of a glue; what was glued with it keeps what was written then.
+
+    Raises
+    ------
+    StaleEdit : another window changed it; EntryError : no such family or field.
+    """
+    with file.changing("Changed a glue") as connection:
+        glue = _require_glue(connection, glue_id)
+        if field not in ("family", "opened_on", "lot"):
+            raise EntryError(f"The {field} of a glue stays.", field=field)
+        require_unchanged(f"the {field.replace('_', ' ')} of {glue.name}", str(getattr(glue, field) or ""), was, field)
+        text = typed.strip()[:80]
+        if field == "family":
+            check_family(text)
+        amend(connection, "glue", glue_id, {field: text or None if field == "opened_on" else text})
 
 
 def delete_glue(file: ShopFile, glue_id: int) -> None:
@@ -219,7 +228,11 @@ def _require_glue(connection: Connection, glue_id: int) -> Glue:
 
 @dataclass(frozen=True)
 class RigEntry:
-    """A rig as typed; `unit` is that of its lines, `check_reading` and `check_load` calibrate it by one known load."""
+    """A rig as typed.
+
+    `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
+    are multiplied to be right, both numbers as typed.
+    """
 
     name: str
     url: str
@@ -227,18 +240,20 @@ class RigEntry:
     capacity: str
     resolution: str
     number_index: int = 0
-    offset_reading: float = 0.0
-    factor: float = 1.0
+    offset: str = "0"
+    factor: str = "1"
     control_address: str = ""
 
 
-def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None) -> int:
+def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
     """Add or change a rig; a changed offset or factor is a new calibration, the old ones stay with their breaks.
 
-    `factor` is by how much a reading must be multiplied to be right in the rig's own unit.
+    `was` is the rig as the person saw it. Raises `StaleEdit` when another window changed it since.
     """
     name = entry.name.strip()
     with file.changing(f"{'Added' if rig_id is None else 'Changed'} rig {name}") as connection:
+        if rig_id is not None and was is not None:
+            _require_rig_unchanged(connection, rig_id, was)
         default = read_units(connection).force
         capacity = parse_quantity(entry.capacity, Kind.FORCE, default, field="capacity")
         resolution = parse_quantity(
@@ -260,12 +275,32 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None) -> int:
             rig_id = insert(connection, "rig", values)
         else:
             amend(connection, "rig", require_rig(connection, rig_id).id, values)
-        per_unit = entry.factor * factor(Kind.FORCE, entry.unit)
+        anything = Bounds(-_MOST, _MOST, zero_allowed=True)
+        offset = parse_quantity(entry.offset, Kind.NUMBER, bounds=anything, field="offset").si
+        multiplier = parse_quantity(entry.factor, Kind.NUMBER, bounds=anything, field="factor").si
+        if multiplier == 0:
+            raise EntryError(
+                "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
+            )
+        per_unit = multiplier * factor(Kind.FORCE, entry.unit)
         current = newest_calibration(connection, rig_id)
-        if current is None or (current.offset_reading, current.newton_per_unit) != (entry.offset_reading, per_unit):
-            values = {"rig_id": rig_id, "offset_reading": entry.offset_reading, "newton_per_unit": per_unit}
+        if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
+            values = {"rig_id": rig_id, "offset_reading": offset, "newton_per_unit": per_unit}
             insert(connection, "calibration", {**values, "made_utc": file.now()})
         return rig_id
+
+
+def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -> None:
+    view = _view_rig(connection, require_rig(connection, rig_id))
+    for name, shown in asdict(was).items():
+        if name != "control_address":
+            require_unchanged(
+                f"the {name.replace('_', ' ')} of {view.name}", str(_entry_text(view, name)), str(shown), name
+            )
+
+
+def _entry_text(view: RigView, name: str) -> object:
+    return getattr(view, f"{name}_typed" if name in ("capacity", "resolution") else name)
 
 
 def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
@@ -275,10 +310,6 @@ def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> N
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
     if entry.unit not in ("N", "kN", "kgf", "lbf"):
         raise EntryError(f"“{entry.unit}” is not a unit of a rig.", "Choose one of N, kN, kgf, lbf.", field="unit")
-    if entry.factor == 0:
-        raise EntryError(
-            "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
-        )
     if not entry.url.strip():
         raise EntryError("The rig has no address.", "Expected /dev/ttyUSB0, COM3 or socket://host:port.", field="url")
 

@@ -247,6 +247,18 @@ def parse_quantity(
     return Quantity(magnitude, typed)
 
 
+def parse_count(text: str, things: str, lowest: int, highest: int, *, field: str) -> int:
+    """Return a whole number as typed; raises `EntryError` naming the `things` and the range."""
+    cleaned = text.strip()
+    if not re.fullmatch(r"\d{1,9}", cleaned) or not lowest <= int(cleaned) <= highest:
+        raise EntryError(
+            f"“{cleaned}” {things}." if cleaned else "Nothing was typed.",
+            f"Expected a whole number from {lowest} to {highest}.",
+            field=field,
+        )
+    return int(cleaned)
+
+
 def _parse_parts(body: str, text: str, kind: Kind, default: str, negative: bool, field: str | None) -> float:
     total, at, previous = 0.0, 0, math.inf
     while at < len(body):

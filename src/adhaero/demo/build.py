@@ -134,7 +134,7 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
             unit="kgf",
             capacity="5 kN",
             resolution="0.5 N",
-            offset_reading=1.8,
+            offset="1.8",
             control_address=f"127.0.0.1:{rig_port + 1}",
         ),
     )
@@ -152,8 +152,8 @@ def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     builder.fill(trial_id, _SHAFTS)
     builder.sets(trial_id, ["Heron", "Wren", "Plover"], 12)
     plan.add_treatment(file, trial_id, plan.SetEntry("", 12, solid=True))
-    plan.add_boards(file, trial_id, plan.BoardEntry("ash", 8, 3))
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 8, 3))
+    plan.add_boards(file, trial_id, plan.BoardEntry("ash", "8", "3"))
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "8", "3"))
     plan.freeze_plan(file, trial_id)
     builder.at(20)
     pieces = making.view_making(file, trial_id).pieces
@@ -266,7 +266,7 @@ def _build_blades(builder: _Builder) -> None:
     trial_id = plan.create_trial(file, _BLADES["question"], seed=903)
     builder.fill(trial_id, {"joint": "edge", "factor": "prep", **_BLADES})
     builder.sets(trial_id, ["planed", "scraped", "toothed"], 8)
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 6, 4))
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "6", "4"))
     plan.freeze_plan(file, trial_id)
     pieces = sorted(making.view_making(file, trial_id).pieces, key=lambda piece: piece.glue_turn)
     making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
@@ -285,4 +285,4 @@ def _build_rings(builder: _Builder) -> None:
     trial_id = plan.create_trial(file, _RINGS["question"], seed=58)
     builder.fill(trial_id, {"joint": "edge", "factor": "grain", **_RINGS})
     builder.sets(trial_id, ["rings parallel", "rings opposed"], 8)
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", 4, 4))
+    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "4", "4"))

@@ -81,10 +81,10 @@ def find_glue(connection: sqlite3.Connection, name: str) -> Glue | None:
 
 
 def list_glue_users(connection: sqlite3.Connection, glue: Glue) -> list[str]:
-    """Return the questions of the trials that use a glue. Reads only."""
+    """Return the questions of the trials that use a glue, removed ones included. Reads only."""
     rows = connection.execute(
         "SELECT DISTINCT trial.question FROM trial LEFT JOIN treatment ON treatment.trial_id = trial.id"
-        " WHERE trial.removed_utc IS NULL AND (treatment.glue_id = :id OR trial.glue = :name COLLATE NOCASE)",
+        " WHERE treatment.glue_id = :id OR trial.glue = :name COLLATE NOCASE",
         {"id": glue.id, "name": glue.name},
     )
     return [row[0] for row in rows]

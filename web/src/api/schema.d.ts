@@ -88,26 +88,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/sets/pieces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Set Pieces
-         * @description Set how many pieces every set has.
-         */
-        put: operations["set_pieces"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/trials/{trial_id}/sets/{set_id}": {
         parameters: {
             query?: never;
@@ -125,11 +105,7 @@ export interface paths {
         delete: operations["remove_set"];
         options?: never;
         head?: never;
-        /**
-         * Change Set
-         * @description Set how many pieces one set has.
-         */
-        patch: operations["change_set"];
+        patch?: never;
         trace?: never;
     };
     "/api/trials/{trial_id}/boards": {
@@ -170,10 +146,10 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change Board
-         * @description Change a board.
+         * Edit Board
+         * @description Set a board's name, wood or number of places.
          */
-        patch: operations["change_board"];
+        patch: operations["edit_board"];
         trace?: never;
     };
     "/api/trials/{trial_id}/settle": {
@@ -924,16 +900,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Set Units
-         * @description Choose the units of the screens.
-         */
-        put: operations["set_units"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Set Unit
+         * @description Choose one unit of the screens.
+         */
+        patch: operations["set_unit"];
         trace?: never;
     };
     "/api/shop/glues": {
@@ -964,11 +940,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Change Glue
-         * @description Change a glue on the shelf.
-         */
-        put: operations["change_glue"];
+        put?: never;
         post?: never;
         /**
          * Delete Glue
@@ -977,7 +949,11 @@ export interface paths {
         delete: operations["delete_glue"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Edit Glue
+         * @description Set one thing about a glue on the shelf.
+         */
+        patch: operations["edit_glue"];
         trace?: never;
     };
     "/api/shop/rigs": {
@@ -1195,18 +1171,6 @@ export interface components {
             trial_id: number;
             /** Rank */
             rank: number;
-            /** Name */
-            name: string;
-            /** Species */
-            species: string;
-            /** Holds */
-            holds: number;
-        };
-        /**
-         * BoardChange
-         * @description A board as it shall be.
-         */
-        BoardChange: {
             /** Name */
             name: string;
             /** Species */
@@ -1763,7 +1727,7 @@ export interface components {
         };
         /**
          * NewBoards
-         * @description Boards alike.
+         * @description Boards alike, as typed.
          */
         NewBoards: {
             /**
@@ -1772,12 +1736,12 @@ export interface components {
              */
             species: string;
             /** Holds */
-            holds: number;
+            holds: string;
             /**
              * Count
              * @default 1
              */
-            count: number;
+            count: string;
         };
         /**
          * NewSet
@@ -1915,14 +1879,6 @@ export interface components {
          * @enum {string}
          */
         PieceState: "planned" | "sawn" | "clamped" | "curing" | "ready" | "broken" | "void";
-        /**
-         * Pieces
-         * @description A number of pieces.
-         */
-        Pieces: {
-            /** Pieces */
-            pieces: number;
-        };
         /**
          * Place
          * @description One planned piece: its set, its board and place on it (from 0), its turn to be glued and to be broken.
@@ -2199,20 +2155,28 @@ export interface components {
              */
             number_index: number;
             /**
-             * Offset Reading
+             * Offset
              * @default 0
              */
-            offset_reading: number;
+            offset: string;
             /**
              * Factor
              * @default 1
              */
-            factor: number;
+            factor: string;
             /**
              * Control Address
              * @default
              */
             control_address: string;
+        };
+        /**
+         * RigEdit
+         * @description A rig as it was shown, and as it shall be.
+         */
+        RigEdit: {
+            was: components["schemas"]["RigBody"];
+            now: components["schemas"]["RigBody"];
         };
         /**
          * RigView
@@ -2239,10 +2203,10 @@ export interface components {
             resolution_typed: string;
             /** Practice */
             practice: boolean;
-            /** Offset Reading */
-            offset_reading: number;
+            /** Offset */
+            offset: string;
             /** Factor */
-            factor: number;
+            factor: string;
         };
         /**
          * Said
@@ -2307,6 +2271,8 @@ export interface components {
             rigs: components["schemas"]["RigView"][];
             /** Families */
             families: string[];
+            /** Undo */
+            undo: string | null;
         };
         /**
          * Size
@@ -2518,20 +2484,6 @@ export interface components {
             station: string;
         };
         /**
-         * UnitChoice
-         * @description The units of the screens.
-         */
-        UnitChoice: {
-            /** Length */
-            length: string;
-            /** Force */
-            force: string;
-            /** Stress */
-            stress: string;
-            /** Temperature */
-            temperature: string;
-        };
-        /**
          * UnitsView
          * @description The shop's units: how to show each kind, and what is offered.
          */
@@ -2725,41 +2677,6 @@ export interface operations {
             };
         };
     };
-    set_pieces: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                trial_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Pieces"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     remove_set: {
         parameters: {
             query?: never;
@@ -2771,42 +2688,6 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanView"];
-                };
-            };
-            /** @description A problem (RFC 9457) */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    change_set: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                trial_id: number;
-                set_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Pieces"];
-            };
-        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -2895,7 +2776,7 @@ export interface operations {
             };
         };
     };
-    change_board: {
+    edit_board: {
         parameters: {
             query?: never;
             header?: never;
@@ -2907,7 +2788,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BoardChange"];
+                "application/json": components["schemas"]["Edit"];
             };
         };
         responses: {
@@ -4126,7 +4007,7 @@ export interface operations {
             };
         };
     };
-    set_units: {
+    set_unit: {
         parameters: {
             query?: never;
             header?: never;
@@ -4135,7 +4016,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UnitChoice"];
+                "application/json": components["schemas"]["Edit"];
             };
         };
         responses: {
@@ -4190,7 +4071,7 @@ export interface operations {
             };
         };
     };
-    change_glue: {
+    delete_glue: {
         parameters: {
             query?: never;
             header?: never;
@@ -4199,11 +4080,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GlueBody"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {
@@ -4223,7 +4100,7 @@ export interface operations {
             };
         };
     };
-    delete_glue: {
+    edit_glue: {
         parameters: {
             query?: never;
             header?: never;
@@ -4232,7 +4109,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {
@@ -4296,7 +4177,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RigBody"];
+                "application/json": components["schemas"]["RigEdit"];
             };
         };
         responses: {

@@ -5,7 +5,7 @@ import { useTrial } from "../app/TrialShell";
 import { Field } from "../ui/Field";
 import { Trouble } from "../ui/Trouble";
 import type { Plan } from "./PlanPage";
-import { addBoards, changeBoard, removeBoard } from "./queries";
+import { addBoards, editBoard, removeBoard } from "./queries";
 
 export function Boards({ plan, settled }: { plan: Plan; settled: boolean }) {
   const { id } = useTrial();
@@ -27,27 +27,15 @@ export function Boards({ plan, settled }: { plan: Plan; settled: boolean }) {
           </thead>
           <tbody>
             {plan.boards.map((board) => {
-              const save = (change: Partial<typeof board>) =>
-                changeBoard(id, board.id, { ...board, ...change }).then(() => act.run(async () => undefined));
+              const save = (field: string) => (was: string, now: string) =>
+                editBoard(id, board.id, field, was, now).then(() => act.run(async () => undefined));
               return (
                 <tr key={board.id}>
                   <td>
-                    <Field
-                      label="Board"
-                      hideLabel
-                      bare
-                      value={board.name}
-                      onSave={(_, name) => save({ name })}
-                    />
+                    <Field label="Board" hideLabel bare value={board.name} onSave={save("name")} />
                   </td>
                   <td>
-                    <Field
-                      label="Wood"
-                      hideLabel
-                      bare
-                      value={board.species}
-                      onSave={(_, species) => save({ species })}
-                    />
+                    <Field label="Wood" hideLabel bare value={board.species} onSave={save("species")} />
                   </td>
                   <td className="w-24">
                     <Field
@@ -56,7 +44,7 @@ export function Boards({ plan, settled }: { plan: Plan; settled: boolean }) {
                       bare
                       disabled={settled}
                       value={String(board.holds)}
-                      onSave={(_, holds) => save({ holds: Number(holds) })}
+                      onSave={save("holds")}
                     />
                   </td>
                   <td className="w-20">
@@ -102,8 +90,8 @@ function AddBoards({ plan }: { plan: Plan }) {
         event.preventDefault();
         const body = {
           species: species || (last?.species ?? ""),
-          holds: Number(holds || suggested.holds),
-          count: Number(count || suggested.count),
+          holds: holds || suggested.holds,
+          count: count || suggested.count,
         };
         if (await act.run(() => addBoards(id, body))) {
           setCount((now) => (now === count ? "" : now));

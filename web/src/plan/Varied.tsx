@@ -6,7 +6,7 @@ import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import type { Edit, Plan } from "./PlanPage";
-import { addSet, removeSet, setPieces } from "./queries";
+import { addSet, removeSet } from "./queries";
 
 interface Props {
   plan: Plan;
@@ -86,7 +86,8 @@ export function Varied({ plan, edit, settled }: Props) {
           big
           disabled={settled || plan.treatments.length === 0}
           value={String(each)}
-          onSave={(_, now) => setPieces(id, Number(now)).then(() => act.run(async () => undefined))}
+          onSave={edit("pieces")}
+          draftKey={`${id} pieces`}
         />
         {margin && (
           <Field

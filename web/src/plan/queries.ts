@@ -35,21 +35,14 @@ export const removeSet = (id: number, setId: number) =>
     api.DELETE("/api/trials/{trial_id}/sets/{set_id}", { params: { path: { trial_id: id, set_id: setId } } }),
   );
 
-export const setPieces = (id: number, pieces: number) =>
-  ask(api.PUT("/api/trials/{trial_id}/sets/pieces", { ...path(id), body: { pieces } }));
-
-export const addBoards = (id: number, body: { species: string; holds: number; count: number }) =>
+export const addBoards = (id: number, body: { species: string; holds: string; count: string }) =>
   ask(api.POST("/api/trials/{trial_id}/boards", { ...path(id), body }));
 
-export const changeBoard = (
-  id: number,
-  boardId: number,
-  body: { name: string; species: string; holds: number },
-) =>
+export const editBoard = (id: number, boardId: number, field: string, was: string, now: string) =>
   ask(
     api.PATCH("/api/trials/{trial_id}/boards/{board_id}", {
       params: { path: { trial_id: id, board_id: boardId } },
-      body,
+      body: { field, was, now },
     }),
   );
 

@@ -8,16 +8,17 @@ import { Trouble } from "../ui/Trouble";
 
 export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () => void }) {
   const act = useAct();
-  const [form, setForm] = useState({
+  const [shown] = useState({
     name: rig?.name ?? "",
     url: rig?.url ?? "",
     unit: rig?.unit ?? "kgf",
     capacity: rig?.capacity_typed ?? "",
     resolution: rig?.resolution_typed ?? "",
     number_index: String(rig?.number_index ?? 0),
-    offset_reading: String(rig?.offset_reading ?? 0),
-    factor: String(Number((rig?.factor ?? 1).toPrecision(8))),
+    offset: rig?.offset ?? "0",
+    factor: rig?.factor ?? "1",
   });
+  const [form, setForm] = useState(shown);
   const text = (name: keyof typeof form, label: string, hint: string) => (
     <label>
       <span className="label">{label}</span>
@@ -31,16 +32,15 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
     </label>
   );
   const save = async () => {
-    const body = {
-      ...form,
-      number_index: Number(form.number_index) || 0,
-      offset_reading: Number(form.offset_reading.replace(",", ".")) || 0,
-      factor: Number(form.factor.replace(",", ".")),
-      control_address: rig?.practice ? practiceAddress(form.url) : "",
-    };
+    const body = toBody(form, rig);
     const done = await act.run(() =>
       rig
-        ? ask(api.PUT("/api/shop/rigs/{rig_id}", { params: { path: { rig_id: rig.id } }, body }))
+        ? ask(
+            api.PUT("/api/shop/rigs/{rig_id}", {
+              params: { path: { rig_id: rig.id } },
+              body: { was: toBody(shown, rig), now: body },
+            }),
+          )
         : ask(api.POST("/api/shop/rigs", { body })),
     );
     if (done) onDone();
@@ -61,10 +61,17 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
         options={["kgf", "lbf", "N", "kN"].map((one) => [one, one] as const)}
         onChange={(unit) => setForm({ ...form, unit })}
       />
-      {text("number_index", "Which number of a line is the load (0 is the first)", "0")}
+      <Pick
+        label="The load is"
+        value={form.number_index}
+        options={["the first", "the second", "the third", "the fourth"].map(
+          (words, index) => [String(index), `${words} number of a line`] as const,
+        )}
+        onChange={(number_index) => setForm({ ...form, number_index })}
+      />
       {text("capacity", "It pulls up to", "5 kN")}
       {text("resolution", "It reads in steps of", "5 N")}
-      {text("offset_reading", "With nothing on it, it shows", "0")}
+      {text("offset", "With nothing on it, it shows", "0")}
       {text("factor", "Multiply its reading by", "1")}
       <p className="pencil text-sm sm:col-span-2">
         Hang a known weight: true weight ÷ (shown − shown with nothing on it) is the factor. Every break keeps
@@ -83,6 +90,12 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
     </form>
   );
 }
+
+const toBody = <T extends { number_index: string; url: string }>(form: T, rig?: Schemas["RigView"]) => ({
+  ...form,
+  number_index: Number(form.number_index) || 0,
+  control_address: rig?.practice ? practiceAddress(form.url) : "",
+});
 
 function practiceAddress(url: string): string {
   const match = /^socket:\/\/(.+):(\d+)$/.exec(url.trim());

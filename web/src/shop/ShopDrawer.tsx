@@ -3,6 +3,7 @@ import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/re
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 import { useAct, useShop } from "../app/queries";
+import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { RigForm } from "./RigForm";
@@ -30,11 +31,28 @@ export function ShopDrawer({ open, onClose }: Props) {
               <Glues shop={shop} />
               <Rigs shop={shop} />
               <Units units={shop.units} />
+              {shop.undo && <Undo what={shop.undo} />}
             </>
           )}
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+function Undo({ what }: { what: string }) {
+  const act = useAct();
+  return (
+    <p className="mt-6 border-t rule pt-3">
+      <button
+        type="button"
+        className="link"
+        onClick={() => void act.run(() => ask(api.POST("/api/shop/undo")))}
+      >
+        Undo in the shop: {what}
+      </button>
+      <Trouble problem={act.problem} />
+    </p>
   );
 }
 
@@ -52,6 +70,13 @@ function Glues({ shop }: { shop: Schemas["ShopView"] }) {
       setOpened("");
     }
   };
+  const edit = (id: number, field: string) => (was: string, now: string) =>
+    ask(
+      api.PATCH("/api/shop/glues/{glue_id}", {
+        params: { path: { glue_id: id } },
+        body: { field, was, now },
+      }),
+    ).then(() => act.run(async () => undefined));
   const remove = (id: number) =>
     void act.run(() => ask(api.DELETE("/api/shop/glues/{glue_id}", { params: { path: { glue_id: id } } })));
   return (
@@ -64,14 +89,21 @@ function Glues({ shop }: { shop: Schemas["ShopView"] }) {
         <div key={glue.id} className="border-b rule py-2">
           <p className="flex items-baseline gap-3">
             <strong>{glue.name}</strong>
-            <span>{glue.family}</span>
-            <span className="pencil grow text-sm">
-              {glue.opened_on ? `opened ${glue.opened_on}` : ""} {glue.lot ? `lot ${glue.lot}` : ""}
-            </span>
+            <span className="grow">{glue.family}</span>
             <button type="button" className="link" onClick={() => remove(glue.id)}>
               remove
             </button>
           </p>
+          <div className="grid grid-cols-2 gap-3">
+            <Field
+              label="opened on"
+              bare
+              value={glue.opened_on ?? ""}
+              placeholder="2026-03-01"
+              onSave={edit(glue.id, "opened_on")}
+            />
+            <Field label="lot" bare value={glue.lot} onSave={edit(glue.id, "lot")} />
+          </div>
           <p className="pencil text-sm">{glue.caution}</p>
         </div>
       ))}
@@ -174,7 +206,9 @@ function Units({ units }: { units: Schemas["UnitsView"] }) {
     temperature: units.temperature.symbol,
   };
   const choose = (name: UnitName, value: string) =>
-    void act.run(() => ask(api.PUT("/api/shop/units", { body: { ...now, [name]: value } })));
+    void act.run(() =>
+      ask(api.PATCH("/api/shop/units", { body: { field: name, was: now[name], now: value } })),
+    );
   return (
     <section className="mt-6">
       <h2 className="border-b rule pb-1 text-lg">Units on the screens</h2>

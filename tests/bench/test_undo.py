@@ -1,0 +1,171 @@
+"""Undo works for every change: each step leaves the file as it was before, row by row."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench import making, plan
+from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull, view_break
+from adhaero.bench.comparing import exclude_piece, put_piece_back
+from adhaero.bench.making import GlueUpEntry
+from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
+from adhaero.bench.undo import redo, undo, view_history
+from adhaero.core.errors import StaleEdit, StateError
+from adhaero.store.file import ShopFile
+from adhaero.store.history import TRACED
+from tests.shops import Shop, new_shop, press, ready_shop
+
+
+def everything(file: ShopFile) -> dict[str, list[tuple[object, ...]]]:
+    with file.reading() as connection:
+        return {
+            table: [tuple(row) for row in connection.execute(f"SELECT * FROM {table} ORDER BY id")] for table in TRACED
+        }
+
+
+def first(shop: Shop) -> int:
+    return shop.pieces[0].id
+
+
+def broken(shop: Shop) -> Shop:
+    break_by_hand(shop.file, shop.trial, first(shop), "600 N", Judgement("broke", "25"))
+    return shop
+
+
+def pull_id(shop: Shop) -> int:
+    return view_break(shop.file, shop.trial).pieces[0].pulls[-1].id
+
+
+def planned(folder: Path) -> Shop:
+    return new_shop(folder).plan()
+
+
+def sawn(folder: Path) -> Shop:
+    return new_shop(folder).plan().saw()
+
+
+def glued(folder: Path) -> Shop:
+    return new_shop(folder).plan().saw().glue()
+
+
+STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
+    "a word": (planned, lambda s: s.edit("guess", "no difference")),
+    "a quantity": (planned, lambda s: s.edit("width_mm", "1-1/8 in")),
+    "clearing a quantity": (planned, lambda s: s.edit("span_mm", "")),
+    "the factor, which drops the sets": (planned, lambda s: s.edit("factor", "gap")),
+    "the joint": (planned, lambda s: s.edit("joint", "scarf")),
+    "another set": (planned, lambda s: plan.add_treatment(s.file, s.trial, SetEntry("scraped", 4))),
+    "a baseline": (planned, lambda s: plan.add_treatment(s.file, s.trial, SetEntry("", 4, solid=True))),
+    "a board": (planned, lambda s: plan.edit_board(s.file, s.trial, 1, "species", "larch", "ash")),
+    "pieces of each": (planned, lambda s: s.edit("pieces", "2")),
+    "taking a set away": (
+        planned,
+        lambda s: plan.remove_treatment(s.file, s.trial, plan.view_plan(s.file, s.trial).treatments[0].id),
+    ),
+    "boards": (planned, lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "4", "2"))),
+    "taking a board away": (
+        planned,
+        lambda s: plan.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
+    ),
+    "settling": (planned, lambda s: plan.freeze_plan(s.file, s.trial)),
+    "reopening": (sawn, lambda s: plan.reopen_plan(s.file, s.trial)),
+    "removing the trial": (planned, lambda s: plan.remove_trial(s.file, s.trial)),
+    "ticks at the saw": (sawn, lambda s: making.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
+    "a label": (sawn, lambda s: making.relabel(s.file, s.trial, first(s), "Q-1")),
+    "a glue-up": (sawn, lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren"))),
+    "a note": (glued, lambda s: making.note_batch(s.file, s.trial, 1, "", "cold in here")),
+    "clamps off": (glued, lambda s: making.take_clamps_off(s.file, s.trial, [first(s)])),
+    "a void": (glued, lambda s: making.void_piece(s.file, s.trial, first(s), "slid")),
+    "a size": (ready_shop, lambda s: making.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
+    "a break": (ready_shop, broken),
+    "an odd look": (ready_shop, lambda s: mark_odd(s.file, s.trial, first(s), "gap")),
+    "another try": (lambda f: broken(ready_shop(f)), lambda s: retry_pull(s.file, s.trial, pull_id(s))),
+    "what was seen": (
+        lambda f: broken(ready_shop(f)),
+        lambda s: amend_judgement(s.file, s.trial, pull_id(s), Judgement("broke", "100", "wood")),
+    ),
+    "setting aside": (
+        lambda f: broken(ready_shop(f)),
+        lambda s: exclude_piece(s.file, s.trial, first(s), "fixture slipped"),
+    ),
+}
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_undo_puts_every_row_back_and_redo_brings_it_again(name: str, tmp_path: Path) -> None:
+    prepare, act = STEPS[name]
+    shop = prepare(tmp_path)
+    before = everything(shop.file)
+    act(shop)
+    after = everything(shop.file)
+    assert after != before, "the step changed something"
+    undo(shop.file, shop.trial)
+    assert everything(shop.file) == before
+    redo(shop.file, shop.trial)
+    assert everything(shop.file) == after
+    undo(shop.file, shop.trial)
+    assert everything(shop.file) == before
+
+
+SHOP_STEPS: dict[str, Callable[[Shop], object]] = {
+    "a glue": lambda s: add_glue(s.file, GlueEntry("Heron", "epoxy")),
+    "another lot": lambda s: edit_glue(s.file, 1, "lot", "2207", "9"),
+    "taking a glue off the shelf": lambda s: delete_glue(s.file, add_glue(s.file, GlueEntry("Gull", "fish"))),
+    "a rig": lambda s: save_rig(s.file, press()),
+    "a rig's calibration": lambda s: save_rig(s.file, press(factor="1.02"), save_rig(s.file, press())),
+    "taking a rig away": lambda s: delete_rig(s.file, save_rig(s.file, press())),
+    "units": lambda s: set_unit(s.file, "length", "mm", "in"),
+}
+
+
+@pytest.mark.parametrize("name", SHOP_STEPS)
+def test_undo_works_in_the_shop_too(name: str, tmp_path: Path) -> None:
+    shop = planned(tmp_path)
+    before = view_shop(shop.file)
+    SHOP_STEPS[name](shop)
+    steps = len([change for change in view_history(shop.file, None) if change.undoable])
+    for _ in range(steps - 1):  # all but the glue that the plan put on the shelf
+        undo(shop.file, None)
+    assert view_shop(shop.file) == before
+
+
+def test_undo_goes_back_step_by_step_to_the_start(tmp_path: Path) -> None:
+    shop = broken(ready_shop(tmp_path))
+    taken_back = []
+    while True:
+        try:
+            taken_back.append(undo(shop.file, shop.trial))
+        except StateError as error:
+            assert error.what == "There is nothing to undo."
+            break
+    assert taken_back[0] == "Kept a break"
+    assert taken_back[-1] == "Changed glue"
+    assert plan.view_plan(shop.file, shop.trial).treatments == []
+
+
+def test_a_new_change_after_undo_ends_redo(tmp_path: Path) -> None:
+    shop = planned(tmp_path)
+    shop.edit("guess", "one")
+    undo(shop.file, shop.trial)
+    shop.edit("guess", "two")
+    with pytest.raises(StateError, match="nothing to redo"):
+        redo(shop.file, shop.trial)
+
+
+def test_what_was_changed_again_elsewhere_is_not_overwritten_by_undo(tmp_path: Path) -> None:
+    shop = planned(tmp_path)
+    add_glue(shop.file, GlueEntry("Heron", "epoxy"))
+    with shop.file.changing("By the rig", shop.trial, undoable=False) as connection:
+        connection.execute("UPDATE glue SET lot = 'other' WHERE name = 'Heron'")
+    with pytest.raises(StaleEdit, match="cannot be undone"):
+        undo(shop.file, None)
+
+
+def test_the_history_says_what_was_done(tmp_path: Path) -> None:
+    shop = broken(ready_shop(tmp_path))
+    exclude_piece(shop.file, shop.trial, first(shop), "slipped")
+    put_piece_back(shop.file, shop.trial, first(shop))
+    said = [change.what for change in view_history(shop.file, shop.trial)]
+    assert said[1:4] == ["Set a piece aside", "Kept a break", "Clamps off"], said

@@ -1,0 +1,112 @@
+"""A shop file for tests, its clock set by hand, and a small trial carried as far as a test needs it."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from adhaero.bench import making, plan
+from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
+from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.shop import GlueEntry, RigEntry, add_glue, save_rig
+from adhaero.store.file import ShopFile, open_shop
+
+FIELDS = {
+    "glue": "Wren",
+    "joint": "edge",
+    "width_mm": "30 mm",
+    "depth_mm": "9 mm",
+    "span_mm": "120 mm",
+    "clamp_time_s": "2 h",
+    "cure_time_s": "24 h",
+    "factor": "prep",
+}
+
+
+@dataclass
+class Clock:
+    """What the time is in a test."""
+
+    now: datetime = datetime(2026, 3, 2, 8, 0, tzinfo=UTC)
+
+    def __call__(self) -> datetime:
+        return self.now
+
+    def forward(self, **by: float) -> None:
+        self.now += timedelta(**by)
+
+
+@dataclass
+class Shop:
+    """A shop with one trial, as far as it has come."""
+
+    file: ShopFile
+    clock: Clock
+    trial: int = 0
+
+    @property
+    def pieces(self) -> list[MakingPiece]:
+        return view_making(self.file, self.trial).pieces
+
+    def piece(self, label: str) -> MakingPiece:
+        return next(one for one in self.pieces if one.label == label)
+
+    def edit(self, name: str, typed: str) -> None:
+        view = plan.view_plan(self.file, self.trial)
+        shown = {one.name: one.typed for one in view.quantities}
+        if view.treatments:
+            shown["pieces"] = str(view.treatments[0].pieces)
+        was = shown[name] if name in shown else str(getattr(view.trial, name))
+        plan.edit_plan(self.file, self.trial, name, was, typed)
+
+    def plan(self, sets: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, boards: int = 4) -> "Shop":
+        add_glue(self.file, GlueEntry("Wren", "cross-linking PVA", "2026-01-10", "2207"))
+        self.trial = plan.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
+        for name, typed in FIELDS.items():
+            self.edit(name, typed)
+        for name in sets:
+            plan.add_treatment(self.file, self.trial, SetEntry(name, pieces))
+        plan.add_boards(self.file, self.trial, BoardEntry("larch", str(-(-len(sets) * pieces // boards)), str(boards)))
+        return self
+
+    def saw(self) -> "Shop":
+        plan.freeze_plan(self.file, self.trial)
+        making.mark_sawn(self.file, self.trial, [one.id for one in self.pieces])
+        return self
+
+    def glue(self) -> "Shop":
+        ids = [one.id for one in self.pieces if not one.solid]
+        making.start_batch(self.file, self.trial, GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        making.put_clamps_on(self.file, self.trial, ids)
+        return self
+
+    def cure(self) -> "Shop":
+        self.clock.forward(hours=2)
+        making.take_clamps_off(self.file, self.trial, [one.id for one in self.pieces if not one.solid])
+        self.clock.forward(hours=23)
+        return self
+
+    def break_all(self, loads: dict[str, list[str]]) -> "Shop":
+        waiting = {name: list(values) for name, values in loads.items()}
+        for piece in self.pieces:
+            break_by_hand(self.file, self.trial, piece.id, waiting[piece.set].pop(0), Judgement("broke", "25"))
+        return self
+
+
+def new_shop(folder: Path) -> Shop:
+    clock = Clock()
+    return Shop(open_shop(folder / "shop.sqlite", clock), clock)
+
+
+def press(url: str = "socket://127.0.0.1:1", **changes: object) -> RigEntry:
+    values = {"name": "Press", "url": url, "unit": "kgf", "capacity": "5 kN", "resolution": "0.5 N", **changes}
+    return RigEntry(**values)  # type: ignore[arg-type]
+
+
+def ready_shop(folder: Path) -> Shop:
+    """Return a shop whose eight pieces are ready to break."""
+    return new_shop(folder).plan().saw().glue().cure()
+
+
+def add_press(shop: Shop, url: str, **changes: object) -> int:
+    return save_rig(shop.file, press(url, **changes))
