@@ -73,7 +73,7 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "reopening": (sawn, lambda s: plan.reopen_plan(s.file, s.trial)),
     "removing the trial": (planned, lambda s: plan.remove_trial(s.file, s.trial)),
     "ticks at the saw": (sawn, lambda s: making.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
-    "a label": (sawn, lambda s: making.relabel(s.file, s.trial, first(s), "Q-1")),
+    "a label": (sawn, lambda s: making.relabel(s.file, s.trial, first(s), s.pieces[0].label, "Q-1")),
     "a glue-up": (sawn, lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren"))),
     "a note": (glued, lambda s: making.note_batch(s.file, s.trial, 1, "", "cold in here")),
     "clamps off": (glued, lambda s: making.take_clamps_off(s.file, s.trial, [first(s)])),

@@ -53,8 +53,9 @@ class Reason(BaseModel):
 
 
 class Label(BaseModel):
-    """A label."""
+    """A label as it was shown, and as it shall be."""
 
+    was: str = Field(max_length=100)
     label: str = Field(max_length=100)
 
 
@@ -106,7 +107,7 @@ def clamps_off(shop: Shop, trial_id: TrialId, body: Chosen) -> None:
 @router.put("/pieces/{piece_id}/label", status_code=204)
 def relabel(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Label) -> None:
     """Give a piece another label."""
-    making.relabel(shop.file, trial_id, piece_id, body.label)
+    making.relabel(shop.file, trial_id, piece_id, body.was, body.label)
 
 
 @router.post("/pieces/{piece_id}/void", status_code=204)

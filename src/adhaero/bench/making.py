@@ -222,11 +222,12 @@ def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: 
             amend(connection, "piece", piece.id, {"sawn_utc": file.now() if sawn else None})
 
 
-def relabel(file: ShopFile, trial_id: int, piece_id: int, label: str) -> None:
-    """Give a piece another label; raises `EntryError` for one that stands already."""
+def relabel(file: ShopFile, trial_id: int, piece_id: int, was: str, label: str) -> None:
+    """Give a piece another label; raises `EntryError` for one that stands already, `StaleEdit` if it is not `was`."""
     text = label.strip()
     with file.changing(f"Relabelled a piece as {text}", trial_id) as connection:
         piece = read_book(connection, trial_id, file.clock()).piece(piece_id)
+        require_unchanged("the label", piece.label, was, "label")
         if not 1 <= len(text) <= 20:
             raise EntryError(
                 "The label is empty." if not text else "The label is too long.", "Up to 20 letters fit.", field="label"

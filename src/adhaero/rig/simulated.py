@@ -233,7 +233,9 @@ class RigServer:
             raise ValueError("commands: LOAD, PUMP start|stop, RELEASE, ZERO, WEIGHT, UNPLUG, GARBLE, STATUS")
         return self._status()
 
-    def _load(self, wanted: dict[str, object]) -> dict[str, object]:
+    def _load(self, wanted: object) -> dict[str, object]:
+        if not isinstance(wanted, dict):
+            raise ValueError("LOAD takes a JSON object")
         numbers = {
             name: float(str(wanted.get(name, default)))
             for name, default in (("expected_N", 2400), ("cv_pct", 14), ("rate_N_per_s", 250))

@@ -86,9 +86,12 @@ def fetch_piece(connection: sqlite3.Connection, piece_id: int) -> Piece | None:
 
 
 def find_label(connection: sqlite3.Connection, trial_id: int, label: str) -> Piece | None:
-    """Return the piece of a trial with a label. Reads only."""
+    """Return the piece of a trial with a label, in capitals or not. Reads only."""
     return fetch_one(
-        connection, Piece, f"{_PIECE} WHERE trial_id = :trial AND label = :label", {"trial": trial_id, "label": label}
+        connection,
+        Piece,
+        f"{_PIECE} WHERE trial_id = :trial AND label = :label COLLATE NOCASE",
+        {"trial": trial_id, "label": label},
     )
 
 

@@ -103,7 +103,7 @@ export function SawPage() {
               ask(
                 api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/label", {
                   params: { path: { trial_id: id, piece_id: renaming.id } },
-                  body: { label },
+                  body: { was: renaming.label, label },
                 }),
               ),
             )

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Samples = NDArray[np.float64]
+_NEAR_LIMIT = 0.95
 
 
 @dataclass(frozen=True)
@@ -157,10 +158,15 @@ def _first_crack(loads: Samples, until: int, settings: TraceSettings) -> int | N
 
 
 def _at_limit(times: Samples, loads: Samples, settings: TraceSettings) -> bool:
-    if settings.capacity_n is None:
+    """Return whether the load stayed at the rig's limit, or flat as a table just below it.
+
+    A limit is one of the display: offset and zero shift it by a few percent in newtons.
+    """
+    top = float(loads.max())
+    if settings.capacity_n is None or top < _NEAR_LIMIT * settings.capacity_n:
         return False
-    flat = np.flatnonzero(loads >= 0.995 * settings.capacity_n)
-    return bool(flat.size >= 3 and times[flat[-1]] - times[flat[0]] >= settings.stays_down_s)
+    flat = np.flatnonzero(loads >= min(top, 0.995 * settings.capacity_n))
+    return bool(flat.size >= 5 and times[flat[-1]] - times[flat[0]] >= settings.stays_down_s)
 
 
 def _flags(

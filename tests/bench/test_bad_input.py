@@ -1,0 +1,341 @@
+"""What people type wrong, and what another window changed meanwhile: told, never guessed, never overwritten."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench import making, plan
+from adhaero.bench.breaking import (
+    BeyondRig,
+    Judgement,
+    amend_judgement,
+    break_by_hand,
+    keep_pull,
+    mark_odd,
+    retry_pull,
+    view_break,
+)
+from adhaero.bench.comparing import exclude_piece
+from adhaero.bench.making import GlueUpEntry, check_moment
+from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
+from adhaero.core.errors import (
+    AdhaeroError,
+    AmbiguousEntry,
+    EntryError,
+    InUse,
+    NotThere,
+    PlanError,
+    StaleEdit,
+    StateError,
+)
+from tests.shops import Shop, add_press, new_shop, press, ready_shop
+
+BROKE = Judgement("broke", "25")
+
+
+def first(shop: Shop) -> int:
+    return shop.pieces[0].id
+
+
+@pytest.mark.parametrize(
+    ("act", "kind", "words"),
+    [
+        (lambda s: plan.create_trial(s.file, "  "), EntryError, "no question yet"),
+        (lambda s: plan.create_trial(s.file, "x" * 301), EntryError, "Up to 300 fit"),
+        (lambda s: s.edit("width_mm", "0 mm"), EntryError, "must be above 0 mm"),
+        (lambda s: s.edit("width_mm", "-22"), EntryError, "must be above 0 mm"),
+        (lambda s: s.edit("width_mm", "3 m"), EntryError, "More than 500 mm"),
+        (lambda s: s.edit("width_mm", "22 kg"), EntryError, "is a force"),
+        (lambda s: s.edit("width_mm", "1,500"), AmbiguousEntry, "two ways"),
+        (lambda s: s.edit("clamp_time_s", "45 m"), AmbiguousEntry, "45 min or 45 mo"),
+        (lambda s: s.edit("factor", "colour"), EntryError, "cannot be varied"),
+        (lambda s: s.edit("pieces", "some"), EntryError, "whole number from 0 to 1000"),
+        (lambda s: plan.edit_plan(s.file, s.trial, "frozen_utc", "None", "now"), EntryError, "A plan has no"),
+        (lambda s: plan.add_treatment(s.file, s.trial, SetEntry("")), EntryError, "The value is empty"),
+        (lambda s: plan.add_treatment(s.file, s.trial, SetEntry("PLANED")), EntryError, "is there already"),
+        (lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "many")), EntryError, "“many” pieces on a board"),
+        (lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "4", "0")), EntryError, "from 1 to 200"),
+        (lambda s: plan.edit_board(s.file, s.trial, 1, "name", "Board 1", "Board 2"), EntryError, "a Board 2 already"),
+        (lambda s: plan.edit_board(s.file, s.trial, 99, "name", "Board 1", "B"), NotThere, "not part of this trial"),
+        (lambda s: plan.view_plan(s.file, 99), NotThere, "no trial 99"),
+    ],
+)
+def test_a_plan_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type, words: str, tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    before = plan.view_plan(shop.file, shop.trial)
+    with pytest.raises(kind, match=words):
+        act(shop)
+    assert plan.view_plan(shop.file, shop.trial) == before, "nothing was saved"
+
+
+def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    shop.edit("factor", "clamp_time")
+    plan.add_treatment(shop.file, shop.trial, SetEntry("90 min"))
+    with pytest.raises(EntryError, match="“90 min” is the same"):
+        plan.add_treatment(shop.file, shop.trial, SetEntry("1.5 h"))
+    plan.add_treatment(shop.file, shop.trial, SetEntry("20 min"))
+    names = [(one.name, one.code) for one in plan.view_plan(shop.file, shop.trial).treatments]
+    assert names == [("20 min", "20"), ("90 min", "90")], "by size, whatever the order of typing"
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda s: s.edit("pieces", "0"), "planed has no pieces"),
+        (lambda s: plan.remove_treatment(s.file, s.trial, 1), "Only toothed is there"),
+        (lambda s: s.edit("depth_mm", ""), "depth is missing"),
+        (lambda s: s.edit("pieces", "9"), "hold 8 pieces and the plan has 18"),
+    ],
+)
+def test_a_plan_that_cannot_be_made_is_not_settled(
+    change: Callable[[Shop], object], words: str, tmp_path: Path
+) -> None:
+    shop = new_shop(tmp_path).plan()
+    change(shop)
+    with pytest.raises(PlanError, match=words):
+        plan.freeze_plan(shop.file, shop.trial)
+    assert shop.pieces == []
+
+
+@pytest.mark.parametrize(
+    ("act", "words"),
+    [
+        (lambda s: plan.remove_treatment(s.file, s.trial, 1), "Pieces of this set have labels"),
+        (lambda s: plan.remove_board(s.file, s.trial, 1), "Pieces of this board have labels"),
+        (lambda s: delete_glue(s.file, 1), "used by the trial"),
+    ],
+)
+def test_what_is_in_use_is_not_deleted(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    with pytest.raises(InUse, match=words):
+        act(shop)
+    plan.remove_trial(shop.file, shop.trial)
+    with pytest.raises(InUse, match=words):
+        act(shop)
+
+
+def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    shop.edit("factor", "glue")
+    plan.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4, "epoxy"))
+    plan.remove_trial(shop.file, shop.trial)
+    with pytest.raises(InUse, match="Heron is used"):
+        delete_glue(shop.file, 2)
+
+
+@pytest.mark.parametrize(
+    ("act", "words"),
+    [
+        (lambda s: plan.edit_plan(s.file, s.trial, "guess", "seen before", "mine"), "Guess was changed to nothing"),
+        (lambda s: plan.edit_plan(s.file, s.trial, "width_mm", "25 mm", "26 mm"), "Width was changed to “30 mm”"),
+        (lambda s: plan.edit_plan(s.file, s.trial, "pieces", "3", "6"), "Pieces was changed to “4”"),
+        (lambda s: plan.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
+        (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
+        (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
+        (lambda s: save_rig(s.file, press("x", name="A"), add_press(s, "x"), press("x", capacity="9 kN")), "“5 kN”"),
+    ],
+)
+def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    before = plan.view_plan(shop.file, shop.trial)
+    with pytest.raises(StaleEdit, match=words) as caught:
+        act(shop)
+    assert "Nothing was saved." in caught.value.sentence
+    assert plan.view_plan(shop.file, shop.trial) == before
+
+
+def test_two_windows_measuring_one_piece_do_not_overwrite_each_other(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    making.measure(shop.file, shop.trial, first(shop), "width_mm", "", "29.9")
+    with pytest.raises(StaleEdit, match=r"29\.9 mm"):
+        making.measure(shop.file, shop.trial, first(shop), "width_mm", "", "30.2")
+    assert shop.pieces[0].measured == {"width_mm": "29.9 mm"}
+
+
+def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    mine, other = shop.pieces[0].label, shop.pieces[1]
+    for label in (other.label, other.label.lower()):
+        with pytest.raises(EntryError, match="Two pieces never share a label"):
+            making.relabel(shop.file, shop.trial, first(shop), mine, label)
+    with pytest.raises(EntryError, match="too long"):
+        making.relabel(shop.file, shop.trial, first(shop), mine, "x" * 21)
+    with pytest.raises(StaleEdit):
+        making.relabel(shop.file, shop.trial, first(shop), "Q-9", "Q-1")
+    making.relabel(shop.file, shop.trial, first(shop), mine, mine)
+
+
+@pytest.mark.parametrize(
+    ("act", "kind", "words"),
+    [
+        (lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([], "Wren")), EntryError, "."),
+        (lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], " ")), EntryError, "No glue is named"),
+        (
+            lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Heron", "epoxy")),
+            StateError,
+            "planned with Wren, not Heron",
+        ),
+        (
+            lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren", humidity="140 %")),
+            EntryError,
+            "makes no sense",
+        ),
+        (lambda s: making.put_clamps_on(s.file, s.trial, [first(s)]), StateError, "in no glue-up"),
+        (lambda s: making.take_clamps_off(s.file, s.trial, [first(s)]), StateError, "not in clamps"),
+        (lambda s: making.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
+        (lambda s: making.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
+        (lambda s: making.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
+        (lambda s: break_by_hand(s.file, s.trial, first(s), "1 kN", BROKE), StateError, "is not glued yet"),
+        (lambda s: making.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
+    ],
+)
+def test_making_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type, words: str, tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    before = shop.pieces
+    with pytest.raises(kind, match=words):
+        act(shop)
+    assert shop.pieces == before
+
+
+def test_times_of_a_person_are_in_the_past_and_in_order(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    making.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    with pytest.raises(EntryError, match="has not come yet"):
+        making.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T09:00:00Z")
+    with pytest.raises(EntryError, match="no time zone"):
+        check_moment("2026-03-02T09:00:00", shop.clock(), "at")
+    with pytest.raises(EntryError, match="is not a time"):
+        check_moment("noon", shop.clock(), "at")
+    making.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T07:30:00Z")
+    with pytest.raises(EntryError, match="closed after that"):
+        making.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:00:00Z")
+    with pytest.raises(StateError, match="in clamps already"):
+        making.put_clamps_on(shop.file, shop.trial, [first(shop)])
+    making.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:50:00+00:00")
+    assert shop.pieces[0].clamped_s == 1200
+
+
+@pytest.mark.parametrize(
+    ("load", "judgement", "kind", "words"),
+    [
+        ("", BROKE, EntryError, "Nothing was typed"),
+        ("0", BROKE, EntryError, "must be above 0 N"),
+        ("-3 kN", BROKE, EntryError, "must be above 0 N"),
+        ("22 mm", BROKE, EntryError, "is a length"),
+        ("1,500 N", BROKE, AmbiguousEntry, "two ways"),
+        ("2 t", BROKE, AmbiguousEntry, "2000 kgf or 4000 lbf"),
+        ("6 kN", BROKE, BeyondRig, "strongest rig here pulls 5000 N"),
+        ("600 kN", BROKE, EntryError, "more than ten times"),
+        ("0.6", Judgement("broke", "180"), EntryError, "makes no sense"),
+        ("0.6", Judgement("exploded"), EntryError, "is no outcome"),
+        ("0.6", Judgement("broke", "", "table"), EntryError, "is no failure"),
+    ],
+)
+def test_a_load_that_cannot_be_is_not_kept(
+    load: str, judgement: Judgement, kind: type, words: str, tmp_path: Path
+) -> None:
+    shop = ready_shop(tmp_path)
+    add_press(shop, "socket://127.0.0.1:1")
+    with pytest.raises(kind, match=words):
+        break_by_hand(shop.file, shop.trial, first(shop), load, judgement)
+    assert view_break(shop.file, shop.trial).left == 8
+
+
+def test_a_load_beyond_the_rig_is_kept_on_purpose(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    add_press(shop, "socket://127.0.0.1:1")
+    break_by_hand(shop.file, shop.trial, first(shop), "6 kN", BROKE, beyond_rig=True)
+    break_by_hand(shop.file, shop.trial, shop.pieces[1].id, "", Judgement("fell_apart"))
+    pulls = [piece.pulls[0] for piece in view_break(shop.file, shop.trial).pieces if piece.pulls]
+    assert [(pull.load_n, pull.load_typed, pull.outcome) for pull in pulls] == [
+        (6000.0, "6 kN", "broke"),
+        (0.0, "", "fell_apart"),
+    ]
+
+
+def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    pull = break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    for act in (
+        lambda: break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE),
+        lambda: mark_odd(shop.file, shop.trial, first(shop), "gap"),
+        lambda: making.void_piece(shop.file, shop.trial, first(shop), "slid"),
+        lambda: keep_pull(shop.file, shop.trial, pull, BROKE),
+        lambda: shop.edit("guess", "I knew it"),
+    ):
+        with pytest.raises(StateError):
+            act()
+    retry_pull(shop.file, shop.trial, pull)
+    with pytest.raises(StateError):
+        amend_judgement(shop.file, shop.trial, pull, BROKE)
+    break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE)
+    pulls = view_break(shop.file, shop.trial).pieces[0].pulls
+    assert [(one.attempt, one.load_n, one.state) for one in pulls] == [(1, 600.0, "retried"), (2, 700.0, "kept")]
+
+
+def test_setting_aside_says_why(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    with pytest.raises(StateError, match="no result yet"):
+        exclude_piece(shop.file, shop.trial, first(shop), "split")
+    break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    with pytest.raises(EntryError, match="No reason is given"):
+        exclude_piece(shop.file, shop.trial, first(shop), "")
+
+
+@pytest.mark.parametrize(
+    ("act", "words"),
+    [
+        (lambda s: add_glue(s.file, GlueEntry("wren", "fish")), "There is a glue called wren already"),
+        (lambda s: add_glue(s.file, GlueEntry("", "fish")), "has no name"),
+        (lambda s: add_glue(s.file, GlueEntry("Gull", "magic")), "not a family of glue"),
+        (lambda s: add_press(s, ""), "has no address"),
+        (lambda s: add_press(s, "x", unit="stone"), "not a unit of a rig"),
+        (lambda s: add_press(s, "x", factor="0"), "The factor is 0"),
+        (lambda s: add_press(s, "x", offset="two"), "was not understood"),
+        (lambda s: add_press(s, "x", resolution="6 kN"), "makes no sense"),
+        (lambda s: add_press(s, "x", name=" "), "has no name"),
+        (lambda s: set_unit(s.file, "length", "mm", "furlong"), "is not offered"),
+    ],
+)
+def test_the_shop_refuses_what_cannot_be(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
+    with pytest.raises(EntryError, match=words):
+        act(new_shop(tmp_path).plan())
+
+
+def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    with pytest.raises(StateError, match="The plan is settled"):
+        shop.edit("joint", "scarf")
+    with pytest.raises(StateError, match="The plan is settled"):
+        plan.add_treatment(shop.file, shop.trial, SetEntry("scraped"))
+    plan.reopen_plan(shop.file, shop.trial)
+    plan.add_treatment(shop.file, shop.trial, SetEntry("scraped", 0))
+    glued = new_shop(tmp_path / "other").plan().saw().glue()
+    with pytest.raises(StateError, match="glued or loaded already"):
+        plan.reopen_plan(glued.file, glued.trial)
+
+
+def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    rig = add_press(shop, "socket://127.0.0.1:1")
+    break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    with shop.file.changing("test", shop.trial, undoable=False) as connection:
+        connection.execute("UPDATE pull SET rig_id = :rig", {"rig": rig})
+    with pytest.raises(InUse, match="has recorded 1 pulls"):
+        delete_rig(shop.file, rig)
+
+
+def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    for act in (
+        lambda: shop.edit("width_mm", "wide"),
+        lambda: plan.freeze_plan(shop.file, shop.trial),
+        lambda: making.relabel(shop.file, shop.trial, first(shop), shop.pieces[0].label, ""),
+        lambda: delete_glue(shop.file, 1),
+    ):
+        with pytest.raises(AdhaeroError) as caught:
+            act()
+        assert caught.value.rule or caught.value.do
