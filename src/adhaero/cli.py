@@ -12,7 +12,6 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
-import click
 import typer
 import uvicorn
 
@@ -43,9 +42,9 @@ def main() -> None:
         app(standalone_mode=False)
     except AdhaeroError as error:
         _give_up(error.sentence)
-    except click.ClickException as error:
+    except typer.TyperException as error:
         _give_up(error.format_message())
-    except click.Abort:
+    except typer.Abort:
         raise SystemExit(130) from None
 
 

@@ -1,0 +1,129 @@
+"""Compare: the screen's numbers are the core's, and the file it gives away leads to the same."""
+
+import shlex
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
+from adhaero.bench.comparing import Choice, exclude_piece, export_breaks, put_piece_back, view_compare
+from adhaero.bench.making import measure, void_piece
+from adhaero.bench.plan import SetEntry, add_treatment, edit_plan
+from adhaero.cli import app
+from adhaero.core.stats.breaks import Estimate
+from tests.shops import Shop, new_shop, ready_shop
+
+LOADS = {"planed": ["700 N", "710 N", "690 N", "720 N"], "toothed": ["600 N", "610 N", "590 N", "620 N"]}
+
+
+@pytest.fixture
+def shop(tmp_path: Path) -> Shop:
+    return ready_shop(tmp_path).break_all(LOADS)
+
+
+def run(command: str, folder: Path) -> str:
+    words = shlex.split(command)
+    words[2] = str(folder / words[2])
+    result = CliRunner().invoke(app, words[1:], catch_exceptions=False)
+    return result.output
+
+
+@pytest.mark.parametrize("choice", [Choice(), Choice(within_boards=False), Choice(within_boards=True)])
+def test_the_file_and_its_command_give_the_screens_numbers(shop: Shop, tmp_path: Path, choice: Choice) -> None:
+    edit_plan(shop.file, shop.trial, "margin_pct", "10 %", "12.5 %")
+    view = view_compare(shop.file, shop.trial, choice)
+    file = export_breaks(shop.file, shop.trial, choice)
+    (tmp_path / file.name).write_text(file.content)
+    output = run(file.command, tmp_path)
+    assert view.pairs[0].words in output
+    for group in view.groups:
+        assert f"{group.as_read.mean:.4g}" in output
+        assert group.typical_ci95 is not None
+        assert f"{group.typical_ci95[0]:.4g} to {group.typical_ci95[1]:.4g}" in output
+    assert ("--block board" in file.command) is (view.block == "board")
+
+
+def test_a_strength_is_its_load_by_the_formula_and_the_measured_sizes(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    piece = shop.pieces[0]
+    measure(shop.file, shop.trial, piece.id, "width_mm", "", "28 mm")
+    break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("broke", "25"))
+    view = view_compare(shop.file, shop.trial, Choice())
+    dot = next(dot for dot in view.dots if dot.piece_id == piece.id)
+    # 3·700·120 / (2·28·81): measured width, planned depth
+    assert dot.strength_mpa == pytest.approx(252000 / 4536)
+    assert dot.sizes_from_plan
+    assert [words for words in view.mind if f"{piece.label} was not measured: the planned sizes were used" in words]
+
+
+def test_boards_that_carry_every_set_are_blocks(shop: Shop) -> None:
+    assert view_compare(shop.file, shop.trial, Choice()).block == "board"
+    assert view_compare(shop.file, shop.trial, Choice(within_boards=False)).block is None
+
+
+def test_a_piece_set_aside_is_listed_with_its_reason_and_put_back(shop: Shop) -> None:
+    piece = shop.pieces[0]
+    before = view_compare(shop.file, shop.trial, Choice())
+    exclude_piece(shop.file, shop.trial, piece.id, "fixture slipped")
+    view = view_compare(shop.file, shop.trial, Choice())
+    assert [(one.specimen, one.reason) for one in view.excluded] == [(piece.label, "fixture slipped")]
+    assert view.excluded_ids == [piece.id]
+    assert next(use for use in view.use if use.name == piece.set).counted == 3
+    assert "fixture slipped" in export_breaks(shop.file, shop.trial, Choice()).content
+    put_piece_back(shop.file, shop.trial, piece.id)
+    assert view_compare(shop.file, shop.trial, Choice()).analysis == before.analysis
+
+
+def test_a_piece_that_held_leads_to_a_plain_statement_and_no_number(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    for turn, piece in enumerate(shop.pieces):
+        break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("held" if turn == 0 else "broke", "25"))
+    view = view_compare(shop.file, shop.trial, Choice())
+    assert view.analysis is None
+    assert view.summary is None
+    assert view.pairs == []
+    assert view.waits is not None
+    assert f"{shop.pieces[0].label} did not simply break" in view.waits
+    assert [group.typical for group in view.groups] == [None, None]
+    assert all(group.as_read.mean is not None for group in view.groups), "as read, they are shown"
+
+
+def test_torn_wood_counts_only_for_the_glue_alone(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    for piece in shop.pieces:
+        break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("broke", "100"))
+    assert view_compare(shop.file, shop.trial, Choice()).waits is None
+    assert view_compare(shop.file, shop.trial, Choice(Estimate.GLUELINE)).waits is not None
+
+
+def test_what_was_not_as_planned_is_said(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw().glue()
+    shop.clock.forward(hours=5)  # planned: 2 h in clamps
+    shop.cure()
+    odd, void = shop.pieces[0], shop.pieces[1]
+    mark_odd(shop.file, shop.trial, odd.id, "gap in the glue line")
+    void_piece(shop.file, shop.trial, void.id, "slid")
+    break_by_hand(shop.file, shop.trial, odd.id, "600 N", Judgement("broke", "25"))
+    view = view_compare(shop.file, shop.trial, Choice())
+    said = "\n".join(view.mind)
+    assert f"{odd.label} looked odd before it was broken (gap in the glue line); it counts." in said
+    assert "longer or shorter than planned" in said
+    assert "6 pieces are not broken yet." in said
+    assert [(one.specimen, one.reason) for one in view.voided] == [(void.label, "slid")]
+
+
+def test_nothing_broken_yet_is_said(tmp_path: Path) -> None:
+    view = view_compare(ready_shop(tmp_path).file, 1, Choice())
+    assert view.waits == "No piece that counts is broken yet."
+    assert view.groups == []
+
+
+def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(boards=3)
+    add_treatment(shop.file, shop.trial, SetEntry("", 1, solid=True))
+    shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N"]})
+    view = view_compare(shop.file, shop.trial, Choice(against_baseline=True))
+    assert view.baseline == view.control == "Solid"
+    assert [(pair.a, pair.b) for pair in view.pairs] == [("planed", "Solid"), ("toothed", "Solid")]
+    assert '--control "Solid"' in export_breaks(shop.file, shop.trial, Choice(against_baseline=True)).command

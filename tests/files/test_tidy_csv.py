@@ -1,0 +1,81 @@
+"""The tidy breaks file: what is written reads back to the last digit, and bad rows are named."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from adhaero.core.errors import DataError
+from adhaero.core.stats.breaks import Outcome
+from adhaero.files.tidy_csv import read_tidy, write_tidy
+
+HEADER = "specimen,glue,board,strength_MPa,held_strength_MPa,outcome,wood_failure_pct,excluded,rig\n"
+
+
+def read(*rows: str) -> tuple:
+    return read_tidy(HEADER + "".join(f"{row}\n" for row in rows), "strength_MPa", "glue", "board")
+
+
+def test_a_file_as_the_contract_shows_it() -> None:
+    one, two, three = read(
+        "H-01,Heron,B1,72.5,,broke,25,,press", "H-02,Heron,B1,60,55,step,,,", "W-01,Wren,B2,,,fell_apart,,dropped,"
+    )
+    assert (one.label, one.level, one.block, one.value, one.wood_failure_pct) == ("H-01", "Heron", "B1", 72.5, 25.0)
+    assert one.circumstances == {"rig": "press"}
+    assert (two.outcome, two.held_value) == (Outcome.STEP, 55.0)
+    assert (three.outcome, three.value, three.excluded) == (Outcome.FELL_APART, None, "dropped")
+
+
+def test_a_byte_order_mark_and_blanks_around_cells_do_no_harm() -> None:
+    found = read_tidy("\ufeffspecimen,glue,strength_MPa\n H-01 , Heron , 5.5 \n", "strength_MPa", "glue")
+    assert (found[0].label, found[0].level, found[0].value, found[0].outcome) == ("H-01", "Heron", 5.5, "broke")
+
+
+@pytest.mark.parametrize(
+    ("row", "words"),
+    [
+        ("H-01,Heron,B1,strong,,broke,,,", "Row 2, column strength_MPa: found “strong”"),
+        ("H-01,Heron,B1,,,broke,,,", "Row 2, column strength_MPa: found nothing"),
+        ("H-01,Heron,B1,0,,broke,,,", "a number above 0"),
+        ("H-01,Heron,B1,-2,,broke,,,", "zero or more"),
+        ("H-01,Heron,B1,nan,,broke,,,", "column strength_MPa"),
+        ("H-01,Heron,B1,inf,,broke,,,", "column strength_MPa"),
+        ("H-01,Heron,B1,5,,exploded,,,", "broke, held, step, fell_apart or nothing"),
+        ("H-01,Heron,B1,5,,broke,130,,", "a percentage from 0 to 100"),
+        ("H-01,Heron,B1,5,,step,,,", "A step needs the last value that held"),
+        ("H-01,Heron,B1,5,6,step,,,", "A step needs the last value that held"),
+        (",Heron,B1,5,,broke,,,", "column specimen: found nothing"),
+        ("H-01,,B1,5,,broke,,,", "a value of what is varied"),
+        ("H-01,Heron,B1", "another number of columns"),
+        ("H-01,Heron,B1,5,,broke,,,,,", "another number of columns"),
+    ],
+)
+def test_a_bad_cell_is_named_by_row_and_column(row: str, words: str) -> None:
+    with pytest.raises(DataError, match=words.replace("(", r"\(")):
+        read(row)
+
+
+def test_two_rows_of_one_specimen_are_named() -> None:
+    with pytest.raises(DataError, match="Row 3, column specimen: H-01 stands in row 2 already"):
+        read("H-01,Heron,B1,5,,broke,,,", "H-01,Wren,B1,6,,broke,,,")
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "There is no column “specimen”. The columns are: none"),
+        ("specimen,strength_MPa\nH-01,5\n", "no column “glue”"),
+        ("specimen,glue,glue,strength_MPa\n", "stands twice"),
+        ("specimen,glue,strength_MPa\n", "no rows below its header"),
+    ],
+)
+def test_a_file_without_what_is_asked_says_what_it_has(text: str, words: str) -> None:
+    with pytest.raises(DataError, match=words):
+        read_tidy(text, "strength_MPa", "glue")
+
+
+@given(st.floats(1e-12, 1e12), st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs")), min_size=1))
+def test_what_is_written_reads_back_to_the_last_digit(value: float, note: str) -> None:
+    label = note.strip() or "x"
+    text = write_tidy(["specimen", "glue", "strength_MPa"], [{"specimen": label, "glue": "g", "strength_MPa": value}])
+    found = read_tidy(text, "strength_MPa", "glue")[0]
+    assert (found.label, found.value) == (label, value)
