@@ -90,6 +90,7 @@ def test_each_command_prints_its_number(
         (("power", "--cv", "0", "--groups", "4", "--n", "6"), "cv is 0"),
         (("rig-sim", "--dialect", "klingon"), "is not a dialect"),
         (("dance",), "dance"),
+        (("strength",), "--fixture"),
     ],
 )
 def test_what_cannot_be_is_told_in_one_line(

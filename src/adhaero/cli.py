@@ -43,7 +43,7 @@ def main() -> None:
     except AdhaeroError as error:
         _give_up(error.sentence)
     except typer.TyperException as error:
-        _give_up(error.format_message())
+        _give_up(" ".join(error.format_message().split()))
     except typer.Abort:
         raise SystemExit(130) from None
 

@@ -1,10 +1,15 @@
 """What stands between the network and the application: sizes, origins and headers."""
 
+import logging
 from typing import Final
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from adhaero.api.problems import unexpected
+
+log = logging.getLogger(__name__)
 
 MOST_BYTES: Final = 1_000_000
 
@@ -23,7 +28,7 @@ _HEADERS: Final = {
 
 
 class Guard:
-    """Refuses large bodies and requests that another site's page makes; adds the security headers."""
+    """Refuses large bodies and requests that another site's page makes; adds the security headers; hides errors."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -44,7 +49,7 @@ class Guard:
         if not length.isdigit() or int(length) > MOST_BYTES:
             await _refuse(scope, receive, send, 413, "That is too large.")
             return
-        received = 0
+        received, started = 0, False
 
         async def receive_limited() -> Message:
             nonlocal received
@@ -55,7 +60,9 @@ class Guard:
             return message
 
         async def send_with_headers(message: Message) -> None:
+            nonlocal started
             if message["type"] == "http.response.start":
+                started = True
                 answer = MutableHeaders(scope=message)
                 for name, value in _HEADERS.items():
                     answer[name] = value
@@ -63,7 +70,12 @@ class Guard:
                     answer.setdefault("Cache-Control", "no-store")
             await send(message)
 
-        await self._app(scope, receive_limited, send_with_headers)
+        try:
+            await self._app(scope, receive_limited, send_with_headers)
+        except Exception:
+            log.exception("unexpected error in %s %s", scope["method"], scope["path"])
+            if not started:
+                await unexpected()(scope, receive, send_with_headers)
 
 
 def _same_origin(headers: Headers) -> bool:

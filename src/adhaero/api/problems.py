@@ -1,6 +1,5 @@
 """Errors as problem details (RFC 9457): one table from the core's errors to HTTP."""
 
-import logging
 from typing import Final
 
 from fastapi import FastAPI, Request
@@ -22,8 +21,6 @@ from adhaero.core.errors import (
     StateError,
     StorageError,
 )
-
-log = logging.getLogger(__name__)
 
 _STATUS: Final[tuple[tuple[type[AdhaeroError], int], ...]] = (
     (EntryError, 422),
@@ -66,8 +63,13 @@ def _respond(
     return JSONResponse(problem.model_dump(), status, media_type="application/problem+json")
 
 
+def unexpected() -> JSONResponse:
+    """Return the answer to an error that nobody foresaw; nothing of the program's inside goes to the client."""
+    return _respond(500, "unexpected", "Something went wrong inside Adhaero.", "Nothing was saved. The log says more.")
+
+
 def add_problem_handlers(app: FastAPI) -> None:
-    """Answer every error as a problem; nothing of the program's inside goes to the client."""
+    """Answer every known error as a problem."""
 
     @app.exception_handler(AdhaeroError)
     def known(_: Request, error: AdhaeroError) -> JSONResponse:
@@ -83,10 +85,3 @@ def add_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     def plain(_: Request, error: HTTPException) -> JSONResponse:
         return _respond(error.status_code, "http", str(error.detail), str(error.detail))
-
-    @app.exception_handler(Exception)
-    def unexpected(request: Request, error: Exception) -> JSONResponse:
-        log.error("unexpected error in %s %s", request.method, request.url.path, exc_info=error)
-        return _respond(
-            500, "unexpected", "Something went wrong inside Adhaero.", "Nothing was saved. The log says more."
-        )

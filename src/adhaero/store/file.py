@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 from importlib import resources
 from pathlib import Path
 
-from adhaero.core.errors import StorageError
+from adhaero.core.errors import NotThere, StorageError
 from adhaero.store.history import install_change_triggers
 
 _HEADER = b"SQLite format 3\x00"
@@ -63,9 +63,15 @@ class ShopFile:
 
         Raises
         ------
+        NotThere : there is no such trial.
         StorageError : the disk is full, or the file cannot be written; nothing was saved.
         """
         with self.recording() as connection:
+            if (
+                trial_id is not None
+                and not connection.execute("SELECT 1 FROM trial WHERE id = :id", {"id": trial_id}).fetchone()
+            ):
+                raise NotThere(f"There is no trial {trial_id}.", do="Go to Today: it shows the trials that are there.")
             change_id = connection.execute(
                 "INSERT INTO change (trial_id, at_utc, what, undoable) VALUES (:trial, :at, :what, :undoable)",
                 {"trial": trial_id, "at": self.now(), "what": what, "undoable": int(undoable)},
