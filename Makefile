@@ -12,7 +12,7 @@ run: .venv/run src/adhaero/web/index.html  ## the application on your own shop f
 	.venv/bin/adhaero serve
 
 test: .venv/dev src/adhaero/web/index.html chromium  ## every test, screens included
-	$(PY) -m pytest -n 2
+	$(PY) -m pytest -n 2 --dist loadfile
 
 check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generated types
 	.venv/bin/ruff format --check src tests benchmarks

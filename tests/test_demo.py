@@ -1,0 +1,68 @@
+"""The demo: our own scenario, the same from the same seed, built through what a person does."""
+
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench.comparing import Choice, export_breaks, view_compare
+from adhaero.bench.rack import view_rack
+from adhaero.bench.recording import load_trace
+from adhaero.bench.today import view_today
+from adhaero.bench.undo import view_history
+from adhaero.core.pieces import PieceState
+from adhaero.demo.build import build_demo
+from adhaero.store.file import ShopFile
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> ShopFile:
+    return build_demo(tmp_path_factory.mktemp("demo") / "shop.sqlite", 4117, 7801)
+
+
+def test_a_finished_trial_one_in_clamps_and_one_planned(demo: ShopFile) -> None:
+    said = {line.question: line.words for line in view_today(demo).trials}
+    assert said == {
+        "Does scraping the blade edges spoil the joint?": "18 in clamps",
+        "How should the rings meet in a blade edge joint?": "a plan, not settled",
+        "Which glue holds a scarfed paddle shaft best?": "all broken, 46 count",
+    }
+    assert len(view_today(demo).clamps) == 3
+
+
+def test_the_finished_trial_has_what_a_real_one_has(demo: ShopFile) -> None:
+    rack, compare = view_rack(demo, 1), view_compare(demo, 1, Choice())
+    assert {board.species for board in rack.boards} == {"ash", "larch"}
+    assert len(rack.boards) == 6
+    assert len(compare.dots) >= 40
+    assert compare.block == "board"
+    assert compare.baseline == "Solid"
+    assert sum((dot.wood_failure_pct or 0) >= 75 for dot in compare.dots) >= 3
+    assert len(compare.excluded) == 1
+    assert compare.excluded[0].reason
+    assert [piece.state for piece in rack.pieces].count(PieceState.VOID) == 1
+    assert "slid" in compare.voided[0].reason
+    assert compare.summary is not None
+    assert compare.summary.headline.startswith("Heron is the strongest joint")
+
+
+def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> None:
+    with demo.reading() as connection:
+        pulls = connection.execute("SELECT id, load_n, practice FROM pull WHERE state = 'kept'").fetchall()
+    assert len(pulls) >= 40
+    for pull in pulls:
+        trace = load_trace(demo, pull["id"])
+        assert len(trace.times_s) > 100
+        assert max(trace.loads_n) == pytest.approx(pull["load_n"])
+        assert pull["practice"] == 1
+
+
+def test_nothing_was_written_past_the_bench(demo: ShopFile) -> None:
+    changes = view_history(demo, 1, 5000)
+    assert {"Settled the plan", "Clamps on", "Measured a piece", "Kept a break"} <= {change.what for change in changes}
+
+
+def test_the_same_seed_builds_the_same_demo(demo: ShopFile, tmp_path: Path) -> None:
+    again = build_demo(tmp_path / "again.sqlite", 4117, 7801)
+    assert export_breaks(again, 1, Choice()).content == export_breaks(demo, 1, Choice()).content
+    other = build_demo(tmp_path / "other.sqlite", 5, 7801)
+    assert export_breaks(other, 1, Choice()).content != export_breaks(demo, 1, Choice()).content
