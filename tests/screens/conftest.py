@@ -3,18 +3,20 @@
 import threading
 import time
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 
 from adhaero.api.app import create_app
 from adhaero.bench.shop import DEMO, RigEntry, save_rig
-from adhaero.store.file import ShopFile, open_shop
+from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting
 from tests.practice import PracticeRig
+from tests.shops import Clock, Shop
 
 FLAGS = [
     "--no-sandbox",
@@ -33,17 +35,18 @@ class RunningShop:
     rig: PracticeRig
     url: str = ""
     rig_id: int = 0
+    port: int = 0
     server: uvicorn.Server = field(init=False)
 
     def start(self) -> None:
-        app = create_app(self.file)
-        self.server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="error", timeout_graceful_shutdown=1))
+        config = uvicorn.Config(create_app(self.file), port=self.port, log_level="error", timeout_graceful_shutdown=1)
+        self.server = uvicorn.Server(config)
         self.thread = threading.Thread(target=self.server.run, daemon=True)
         self.thread.start()
         while not self.server.started:
             time.sleep(0.01)
-        port = self.server.servers[0].sockets[0].getsockname()[1]
-        self.url = f"http://127.0.0.1:{port}"
+        self.port = self.server.servers[0].sockets[0].getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
 
     def stop(self) -> None:
         self.server.should_exit = True
@@ -52,18 +55,26 @@ class RunningShop:
 
 @pytest.fixture
 def shop(tmp_path: Path) -> Iterator[RunningShop]:
+    """An empty practice shop with its rig."""
     file = open_shop(tmp_path / "shop.sqlite")
     with file.changing("Opened a practice shop", undoable=False) as connection:
         put_setting(connection, DEMO, "1")
     with PracticeRig() as rig:
         running = RunningShop(file, rig)
         running.rig_id = save_rig(
-            file,
-            RigEntry("Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset="1.8", control_address=rig.control),
+            file, RigEntry("Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset="1.8", control_address=rig.control)
         )
         running.start()
         yield running
         running.stop()
+
+
+@pytest.fixture
+def trial(shop: RunningShop) -> Shop:
+    """A planned trial in the running shop, made in the past so that its steps can follow."""
+    made = Shop(shop.file, Clock(utc_now() - timedelta(hours=27)))
+    made.file = replace(shop.file, clock=made.clock)
+    return made.plan()
 
 
 @pytest.fixture(scope="session")
@@ -75,12 +86,21 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture
-def page(browser: Browser, shop: RunningShop) -> Iterator[Page]:
+def context(browser: Browser, shop: RunningShop) -> Iterator[BrowserContext]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=shop.url)
+    context.set_default_timeout(10_000)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Iterator[Page]:
     page = context.new_page()
-    page.set_default_timeout(10_000)
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.on(
+        "console",
+        lambda message: troubles.append(message.text) if "Content Security Policy" in message.text else None,
+    )
     yield page
-    context.close()
     assert troubles == []

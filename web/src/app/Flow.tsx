@@ -32,7 +32,6 @@ export function Flow({ trial, onUndo, onRedo, problem, onDismiss }: Props) {
               key={station.name}
               to={`${station.name.toLowerCase()}${keep}`}
               className="group block min-h-[44px] pt-2"
-              aria-label={`${station.name}: ${station.done} of ${station.of} pieces`}
             >
               {({ isActive }) => (
                 <>
@@ -44,6 +43,7 @@ export function Flow({ trial, onUndo, onRedo, problem, onDismiss }: Props) {
                     </span>
                     <span className="mono pencil text-sm">
                       {station.done === station.of ? station.of : `${station.done}/${station.of}`}
+                      <span className="sr-only"> pieces</span>
                     </span>
                   </span>
                   <span className="mt-1 block h-[5px] bg-rule">

@@ -223,7 +223,7 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
         <p className="label">
           {isNext ? `Next piece, ${left} ready` : piece.state === "broken" ? "Broken" : "Chosen piece"}
         </p>
-        <p className="mono text-6xl leading-none font-semibold">{piece.label}</p>
+        <h2 className="mono text-6xl leading-none font-semibold">{piece.label}</h2>
         <p className="mt-2">
           {piece.set}, {piece.board}
           {piece.species ? `, ${piece.species}` : ""}

@@ -17,6 +17,8 @@ export function useFigure<T extends HTMLElement>(draw: () => SVGSVGElement | HTM
   const frame = useRef<T>(null);
   useEffect(() => {
     const figure = draw();
+    // the frame says what the figure shows; the labels inside are the library's own
+    for (const part of figure.querySelectorAll("[aria-label]")) part.removeAttribute("aria-label");
     frame.current?.replaceChildren(figure);
     return () => figure.remove();
     // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the figure shows

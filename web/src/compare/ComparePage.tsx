@@ -102,7 +102,8 @@ function Numbers({ view }: { view: Compare }) {
   const text = columnDigits(view.groups.map((group) => inUnit(group.as_read.mean)));
   const use = new Map(view.use.map((one) => [one.name, one]));
   return (
-    <div className="overflow-x-auto">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
+    <section className="overflow-x-auto" aria-label="The sets in numbers" tabIndex={0}>
       <table className="plain dense mt-3">
         <caption className="sr-only">The sets in numbers, {stress.symbol}</caption>
         <thead>
@@ -151,7 +152,7 @@ function Numbers({ view }: { view: Compare }) {
       <p className="pencil mt-1 text-sm">
         As read; middle ones: without the best and the worst. Sets that share a letter cannot be told apart.
       </p>
-    </div>
+    </section>
   );
 }
 

@@ -69,7 +69,7 @@ function Takes({ plan }: { plan: Plan }) {
   const forces = consequences.forces;
   const same = forces.every((one) => one.force_n === forces[0]?.force_n);
   const row = (words: string, value: React.ReactNode) => (
-    <div className="grid grid-cols-[7.4rem_1fr] gap-2 border-b rule py-1">
+    <div key={words} className="grid grid-cols-[7.4rem_1fr] gap-2 border-b rule py-1">
       <dt className="pencil">{words}</dt>
       <dd>{value}</dd>
     </div>
@@ -81,11 +81,9 @@ function Takes({ plan }: { plan: Plan }) {
       {row("Places on boards", consequences.places)}
       {forces[0]?.area_mm2 != null && row("Glued area, each", show(forces[0].area_mm2, area))}
       {shown.map((one) =>
-        one.force_n == null ? null : (
-          <div key={one.name}>
-            {row(same ? "Clamp force, each" : `Force, ${one.name}`, show(one.force_n, force))}
-          </div>
-        ),
+        one.force_n == null
+          ? null
+          : row(same ? "Clamp force, each" : `Force, ${one.name}`, show(one.force_n, force)),
       )}
     </dl>
   );
