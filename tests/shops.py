@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from adhaero.bench import making, plan
-from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.breaking import Judgement, PullView, break_by_hand, view_break
 from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
 from adhaero.bench.plan import BoardEntry, SetEntry
 from adhaero.bench.shop import GlueEntry, RigEntry, add_glue, save_rig
@@ -50,6 +50,10 @@ class Shop:
 
     def piece(self, label: str) -> MakingPiece:
         return next(one for one in self.pieces if one.label == label)
+
+    def pulls(self, index: int = 0) -> list[PullView]:
+        piece = view_break(self.file, self.trial, self.pieces[index].id).piece
+        return piece.pulls if piece else []
 
     def edit(self, name: str, typed: str) -> None:
         view = plan.view_plan(self.file, self.trial)

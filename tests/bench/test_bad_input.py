@@ -249,7 +249,7 @@ def test_a_load_beyond_the_rig_is_kept_on_purpose(tmp_path: Path) -> None:
     add_press(shop, "socket://127.0.0.1:1")
     break_by_hand(shop.file, shop.trial, first(shop), "6 kN", BROKE, beyond_rig=True)
     break_by_hand(shop.file, shop.trial, shop.pieces[1].id, "", Judgement("fell_apart"))
-    pulls = [piece.pulls[0] for piece in view_break(shop.file, shop.trial).pieces if piece.pulls]
+    pulls = [*shop.pulls(0), *shop.pulls(1)]
     assert [(pull.load_n, pull.load_typed, pull.outcome) for pull in pulls] == [
         (6000.0, "6 kN", "broke"),
         (0.0, "", "fell_apart"),
@@ -272,7 +272,7 @@ def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     with pytest.raises(StateError):
         amend_judgement(shop.file, shop.trial, pull, BROKE)
     break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE)
-    pulls = view_break(shop.file, shop.trial).pieces[0].pulls
+    pulls = shop.pulls()
     assert [(one.attempt, one.load_n, one.state) for one in pulls] == [(1, 600.0, "retried"), (2, 700.0, "kept")]
 
 

@@ -16,7 +16,6 @@ from adhaero.bench.breaking import (
     recover_pulls,
     retry_pull,
     stop_pull,
-    view_break,
     view_trace,
 )
 from adhaero.bench.comparing import Choice, view_compare
@@ -78,7 +77,7 @@ def bench(tmp_path: Path) -> Iterator[Bench]:
 def test_a_pull_is_found_read_kept_and_compared(bench: Bench) -> None:
     shop = bench.shop
     pull_id = bench.pull(800)
-    pull = view_break(shop.file, shop.trial).pieces[0].pulls[0]
+    pull = shop.pulls()[0]
     assert pull.load_n == pytest.approx(800, rel=0.05)
     assert pull.outcome == "broke"
     trace = load_trace(shop.file, pull_id)
@@ -102,7 +101,7 @@ def test_trying_again_keeps_both_pulls_and_compare_says_so(bench: Bench) -> None
     time.sleep(1.1)
     second = bench.pull(800)
     keep_pull(shop.file, shop.trial, second, Judgement("broke", "0"))
-    pulls = view_break(shop.file, shop.trial).pieces[0].pulls
+    pulls = shop.pulls()
     assert [(pull.attempt, pull.state) for pull in pulls] == [(1, "retried"), (2, "kept")]
     assert load_trace(shop.file, first).times_s, "the first trace stays"
     assert [words for words in view_compare(shop.file, shop.trial, Choice()).mind if "loaded 2 times" in words]
@@ -136,7 +135,7 @@ def test_the_stream_cut_in_the_middle_of_a_pull_goes_on_and_is_flagged(bench: Be
     bench.rig.say("UNPLUG 1s")
     wait_for(lambda: bench.live.reader.state is LinkState.LOST)
     bench.wait_until_stopped(pull_id)
-    pull = view_break(bench.shop.file, bench.shop.trial).pieces[0].pulls[0]
+    pull = bench.shop.pulls()[0]
     assert pull.outcome == "broke"
     assert [flag for flag in pull.flags if "interrupted" in flag], pull.flags
 
@@ -148,7 +147,7 @@ def test_garbage_in_a_pull_is_counted_and_dropped_from_nothing(bench: Bench) -> 
     time.sleep(0.3)
     bench.rig.say("GARBLE 6")
     bench.wait_until_stopped(pull_id)
-    pull = view_break(bench.shop.file, bench.shop.trial).pieces[0].pulls[0]
+    pull = bench.shop.pulls()[0]
     assert "6 lines held no number." in pull.flags
     assert load_trace(bench.shop.file, pull_id).unreadable == 6
 
@@ -165,7 +164,7 @@ def test_a_rig_at_its_limit_says_that_the_piece_held(tmp_path: Path) -> None:
         time.sleep(2.2)
         stop_pull(shop.file, bench.hub, shop.trial, pull_id)
         bench.hub.close()
-    pull = view_break(shop.file, shop.trial).pieces[0].pulls[0]
+    pull = shop.pulls()[0]
     assert pull.outcome == "held"
     assert "limit" in pull.flags[0]
 
@@ -233,7 +232,7 @@ def test_a_pull_that_ran_when_the_program_died_is_ended_from_what_was_stored(ben
     bench.live.reader.remove_listener(recording._hear)  # as if the program had died here
     time.sleep(0.6)
     assert recover_pulls(bench.shop.file) == 1
-    pull = view_break(bench.shop.file, bench.shop.trial).pieces[0].pulls[0]
+    pull = bench.shop.pulls()[0]
     assert bench.state(pull_id) == "stopped"
     assert "The program stopped during this pull" in pull.flags[0]
     assert pull.load_n == pytest.approx(max(load_trace(bench.shop.file, pull_id).loads_n))

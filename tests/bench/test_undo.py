@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from adhaero.bench import making, plan
-from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull, view_break
+from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.plan import BoardEntry, SetEntry
@@ -35,7 +35,7 @@ def broken(shop: Shop) -> Shop:
 
 
 def pull_id(shop: Shop) -> int:
-    return view_break(shop.file, shop.trial).pieces[0].pulls[-1].id
+    return shop.pulls()[-1].id
 
 
 def planned(folder: Path) -> Shop:

@@ -55,7 +55,7 @@ def create_app(file: ShopFile, hosts: tuple[str, ...] = LOCAL_HOSTS) -> FastAPI:
         app.include_router(station.router)
     add_problem_handlers(app)
     _serve_front_end(app)
-    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=5)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(Guard)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
     return app

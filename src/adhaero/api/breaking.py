@@ -4,7 +4,7 @@ import asyncio
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Path, WebSocket, WebSocketDisconnect
+from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field
 
 from adhaero.api.context import Context, Shop, get_context
@@ -17,6 +17,9 @@ from adhaero.core.errors import AdhaeroError
 router = APIRouter(tags=["break"])
 
 LIVE_S = 0.05
+
+
+RowQuery = Annotated[int | None, Query(ge=1, le=2**62)]
 
 
 class Judged(BaseModel):
@@ -54,9 +57,9 @@ class Command(BaseModel):
 
 
 @router.get("/api/trials/{trial_id}/break")
-def get_break(shop: Shop, trial_id: TrialId) -> breaking.BreakView:
-    """Return the pieces at the rig."""
-    return breaking.view_break(shop.file, trial_id)
+def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking.BreakView:
+    """Return the piece at the rig: the chosen one, else the next."""
+    return breaking.view_break(shop.file, trial_id, piece)
 
 
 @router.post("/api/trials/{trial_id}/breaks", status_code=201)

@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from adhaero.api.context import Shop
+from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
 from adhaero.bench import comparing
@@ -13,16 +13,16 @@ from adhaero.core.stats.breaks import Estimate
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
 
 
-@router.get("/compare")
+@router.get("/compare", response_model=comparing.CompareView)
 def get_compare(
     shop: Shop,
     trial_id: TrialId,
     estimate: Estimate = Estimate.JOINT,
     within_boards: bool | None = None,
     against_baseline: bool = False,
-) -> comparing.CompareView:
+) -> Response:
     """Return the comparison of the breaks so far."""
-    return comparing.view_compare(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+    return as_json(comparing.view_compare(shop.file, trial_id, Choice(estimate, within_boards, against_baseline)))
 
 
 @router.get("/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})

@@ -2,8 +2,9 @@
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
+from starlette.responses import Response
 
-from adhaero.api.context import Shop
+from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import Created, RowId, TrialId
 from adhaero.bench import making
 
@@ -67,10 +68,10 @@ class Size(BaseModel):
     now: str = Field(max_length=200)
 
 
-@router.get("/making")
-def get_making(shop: Shop, trial_id: TrialId) -> making.MakingView:
+@router.get("/making", response_model=making.MakingView)
+def get_making(shop: Shop, trial_id: TrialId) -> Response:
     """Return the pieces in the making."""
-    return making.view_making(shop.file, trial_id)
+    return as_json(making.view_making(shop.file, trial_id))
 
 
 @router.post("/sawn", status_code=204)

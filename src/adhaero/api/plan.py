@@ -4,8 +4,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
+from starlette.responses import Response
 
-from adhaero.api.context import Shop
+from adhaero.api.context import Shop, as_json
 from adhaero.bench import plan, rack, undo
 from adhaero.store.history import Change
 
@@ -65,10 +66,10 @@ def create_trial(shop: Shop, body: NewTrial) -> Created:
     return Created(id=plan.create_trial(shop.file, body.question, practice=body.practice))
 
 
-@router.get("/{trial_id}/rack")
-def get_rack(shop: Shop, trial_id: TrialId) -> rack.RackView:
+@router.get("/{trial_id}/rack", response_model=rack.RackView)
+def get_rack(shop: Shop, trial_id: TrialId) -> Response:
     """Return the rack and the flow."""
-    return rack.view_rack(shop.file, trial_id)
+    return as_json(rack.view_rack(shop.file, trial_id))
 
 
 @router.get("/{trial_id}/plan")

@@ -1,17 +1,20 @@
-"""Everything that is known of one trial, read at once, with what follows for each piece."""
+"""Everything that is written of one trial, read at once, with what follows for each piece."""
 
-from collections import defaultdict
-from collections.abc import Mapping
+from collections import OrderedDict, defaultdict
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
+from types import MappingProxyType
+from typing import Any
 
-from adhaero.core.errors import NotThere, StaleEdit
+from adhaero.core.errors import EntryError, NotThere, StaleEdit
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import Fixture, Strength, compute_strength
+from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint
 from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
 from adhaero.core.plan.fields import FACTORS, PIECE_SIZES, Factor
+from adhaero.store.history import Mark, find_mark, list_changed_tables
 from adhaero.store.pieces import Batch, Measurement, Piece, list_batches, list_measurements, list_pieces
 from adhaero.store.pulls import Pull, list_pulls
 from adhaero.store.rows import Connection
@@ -45,9 +48,9 @@ def require_unchanged(words: str, current: str, was: str, field: str) -> None:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Book:
-    """One trial with all its rows; `now` is when it was read."""
+    """One trial with all its rows. What depends on the time of day is asked with a `now`."""
 
     trial: Trial
     quantities: Mapping[str, QuantityRow]
@@ -57,19 +60,18 @@ class Book:
     batches: Mapping[int, Batch]
     measurements: Mapping[int, Mapping[str, Measurement]]
     pulls: Mapping[int, tuple[Pull, ...]]
-    now: datetime
 
-    @property
+    @cached_property
     def joint(self) -> Joint:
         """Return the joint of the trial."""
         return Joint(self.trial.joint)
 
-    @property
+    @cached_property
     def fixture(self) -> Fixture:
         """Return the fixture of the trial."""
         return Fixture(self.trial.fixture)
 
-    @property
+    @cached_property
     def factor(self) -> Factor:
         """Return what the trial varies."""
         return Factor(self.trial.factor)
@@ -88,7 +90,7 @@ class Book:
         """Return the planned sizes of every piece and of the rig, mm."""
         return {name: row.si for name, row in self.quantities.items()}
 
-    @property
+    @cached_property
     def measured_names(self) -> tuple[str, ...]:
         """Return the sizes that are measured on each piece: those that its strength is computed from."""
         return tuple(name for name in FIXTURES[self.fixture].sizes if name in PIECE_SIZES)
@@ -102,8 +104,14 @@ class Book:
 
     def sizes_of(self, piece: Piece) -> dict[str, float]:
         """Return the sizes of a piece: as measured, else as planned."""
-        measured = {name: row.mm for name, row in self.measurements.get(piece.id, {}).items()}
-        return {**self.planned_sizes, **measured}
+        return self._sizes[piece.id]
+
+    @cached_property
+    def _sizes(self) -> dict[int, dict[str, float]]:
+        return {
+            piece_id: self.planned_sizes | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
+            for piece_id in self.pieces
+        }
 
     def unmeasured(self, piece: Piece) -> tuple[str, ...]:
         """Return the sizes that a strength of this piece takes from the plan."""
@@ -112,14 +120,36 @@ class Book:
 
     def result_of(self, piece: Piece) -> Pull | None:
         """Return the pull that counts for a piece: the last one kept."""
-        return next((pull for pull in reversed(self.pulls.get(piece.id, ())) if pull.state == "kept"), None)
+        return self._results.get(piece.id)
 
-    def strength_of(self, piece: Piece, load_n: float) -> Strength:
-        """Return the strength of a piece at a load; raises `EntryError` when a size is missing."""
-        return compute_strength(self.fixture, load_n, self.sizes_of(piece))
+    @cached_property
+    def _results(self) -> dict[int, Pull]:
+        return {pull.piece_id: pull for made in self.pulls.values() for pull in made if pull.state == "kept"}
+
+    def strength_mpa(self, piece: Piece, load_n: float) -> float | None:
+        """Return the stress of a piece at a load; None while a size is missing, or for a fixture without stress."""
+        per_newton = self._mpa_per_n[piece.id]
+        return None if per_newton is None else per_newton * load_n
+
+    @cached_property
+    def _mpa_per_n(self) -> dict[int, float | None]:
+        return {piece_id: self._compute_mpa_per_n(sizes) for piece_id, sizes in self._sizes.items()}
+
+    def _compute_mpa_per_n(self, sizes: Mapping[str, float]) -> float | None:
+        try:
+            return compute_strength(self.fixture, 1.0, sizes).strength_mpa
+        except EntryError:
+            return None
 
     def life_of(self, piece: Piece) -> PieceLife:
         """Return the dated steps of a piece and what its plan asks for."""
+        return self._lives[piece.id]
+
+    @cached_property
+    def _lives(self) -> dict[int, PieceLife]:
+        return {piece.id: self._read_life(piece) for piece in self.pieces.values()}
+
+    def _read_life(self, piece: Piece) -> PieceLife:
         treatment = self.treatments[piece.treatment_id]
         return PieceLife(
             solid=bool(treatment.solid),
@@ -132,9 +162,9 @@ class Book:
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
         )
 
-    def state_of(self, piece: Piece) -> PieceState:
+    def state_of(self, piece: Piece, now: datetime) -> PieceState:
         """Return how far a piece has come."""
-        return find_state(self.life_of(piece), self.now)
+        return find_state(self.life_of(piece), now)
 
     def release_due(self, piece: Piece) -> datetime | None:
         """Return when the clamps of a piece come off by plan."""
@@ -151,22 +181,62 @@ class Book:
         return self.pieces[piece_id]
 
 
-def read_book(connection: Connection, trial_id: int, now: datetime) -> Book:
-    """Read a trial with all its rows; raises `NotThere`."""
+_KEPT = 16
+_books: OrderedDict[tuple[str, int], tuple[Mark, Book]] = OrderedDict()
+
+
+def read_book(connection: Connection, trial_id: int) -> Book:
+    """Read a trial with all its rows; raises `NotThere`.
+
+    Every change of a row stands in the change log, so a book stays true until the log grows. The latest ones are kept,
+    and of an older one only the tables that changed since are read again.
+    """
+    mark = find_mark(connection)
+    if mark is None:
+        return _read_rows(connection, trial_id)
+    kept, book = _books.get((mark.path, trial_id), (None, None))
+    if kept is None or book is None:
+        book = _read_rows(connection, trial_id)
+    elif kept != mark:
+        changed = list_changed_tables(connection, kept)
+        book = _read_rows(connection, trial_id) if changed is None else _read_again(connection, book, changed)
+    _books[mark.path, trial_id] = (mark, book)
+    _books.move_to_end((mark.path, trial_id))
+    while len(_books) > _KEPT:
+        _books.popitem(last=False)
+    return book
+
+
+def _read_again(connection: Connection, book: Book, changed: frozenset[str]) -> Book:
+    """Return a book with the large tables that changed read again; what is small is read anyway."""
+    large: dict[str, object] = {}
+    if "piece" not in changed:
+        large["pieces"] = book.pieces
+    if not changed & {"measurement", "piece"}:
+        large["measurements"] = book.measurements
+    if not changed & {"pull", "piece"}:
+        large["pulls"] = book.pulls
+    return _read_rows(connection, book.trial.id, large)
+
+
+def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] = MappingProxyType({})) -> Book:
     trial = fetch_trial(connection, trial_id)
     if trial is None:
         raise NotThere(f"There is no trial {trial_id}.", do="Go to Today: the trials there are, are listed.")
-    pulls: dict[int, list[Pull]] = defaultdict(list)
-    for pull in list_pulls(connection, trial_id):
-        pulls[pull.piece_id].append(pull)
     return Book(
         trial=trial,
         quantities=list_quantities(connection, trial_id),
         treatments={row.id: row for row in list_treatments(connection, trial_id)},
         boards={row.id: row for row in list_boards(connection, trial_id)},
-        pieces={row.id: row for row in list_pieces(connection, trial_id)},
+        pieces=known.get("pieces") or {row.id: row for row in list_pieces(connection, trial_id)},
         batches={row.id: row for row in list_batches(connection, trial_id)},
-        measurements=list_measurements(connection, trial_id),
-        pulls={piece: tuple(made) for piece, made in pulls.items()},
-        now=now,
+        measurements=known.get("measurements") or list_measurements(connection, trial_id),
+        pulls=known.get("pulls") or _group_pulls(list_pulls(connection, trial_id)),
     )
+
+
+def _group_pulls(pulls: Iterable[Pull]) -> dict[int, tuple[Pull, ...]]:
+    made: dict[int, list[Pull]] = defaultdict(list)
+    for pull in pulls:
+        made[pull.piece_id].append(pull)
+    return {piece_id: tuple(mine) for piece_id, mine in made.items()}

@@ -2,9 +2,9 @@
 
 import json
 from dataclasses import dataclass
+from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.rack import strength_mpa
 from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import read_units
@@ -22,6 +22,11 @@ OUTCOMES = ("broke", "held", "fell_apart")
 FAILURES = ("glue_line", "wood", "both", "fixture")
 _MOST_LOAD_N = 5e6
 _TRACE_POINTS = 1200
+_WAITS = {
+    PieceState.PLANNED: "not sawn yet",
+    PieceState.SAWN: "not glued yet",
+    PieceState.CLAMPED: "still in clamps",
+}
 
 
 class BeyondRig(EntryError):
@@ -80,40 +85,39 @@ class SetSoFar:
 
 @dataclass(frozen=True)
 class BreakView:
-    """Everything that the Break station shows."""
+    """Everything that the Break station shows: the piece at the rig, which is next, and the breaks so far."""
 
-    pieces: list[BreakPiece]
+    piece: BreakPiece | None
     next_id: int | None
     left: int
     so_far: list[SetSoFar]
 
 
-def view_break(file: ShopFile, trial_id: int) -> BreakView:
-    """Return the pieces of a trial at the rig, and which is next."""
+def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
+    """Return the piece at the rig: the chosen one, else the next that is ready."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
-    states = {piece.id: book.state_of(piece) for piece in book.pieces.values()}
-    ready = sorted((p for p in book.pieces.values() if states[p.id] is PieceState.READY), key=lambda p: p.break_turn)
+        book = read_book(connection, trial_id)
+    now = file.clock()
+    ready = [piece for piece in book.pieces.values() if book.state_of(piece, now) is PieceState.READY]
+    first = min(ready, key=lambda piece: piece.break_turn, default=None)
+    piece = book.pieces.get(chosen_id, first) if chosen_id is not None else first
     return BreakView(
-        pieces=[_view_piece(book, piece, states[piece.id]) for piece in book.pieces.values()],
-        next_id=ready[0].id if ready else None,
+        piece=_view_piece(book, piece, now) if piece else None,
+        next_id=first.id if first else None,
         left=len(ready),
         so_far=_sets_so_far(book),
     )
 
 
-def _view_piece(book: Book, piece: Piece, state: PieceState) -> BreakPiece:
+def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
+    state = book.state_of(piece, now)
     board = book.boards[piece.board_id]
-    treatment = book.treatments[piece.treatment_id]
-    ready = book.ready_at(piece)
-    words = {
-        PieceState.PLANNED: "not sawn yet",
-        PieceState.SAWN: "not glued yet",
-        PieceState.CLAMPED: "still in clamps",
-        PieceState.VOID: f"void: {piece.void_reason}",
-    }.get(state, state.value)
-    if state is PieceState.CURING and ready is not None:
-        words = f"curing, {show((ready - book.now).total_seconds(), Kind.TIME)} to go"
+    treatment, sizes = book.treatments[piece.treatment_id], book.sizes_of(piece)
+    words = _WAITS.get(state, state.value)
+    if state is PieceState.VOID:
+        words = f"void: {piece.void_reason}"
+    elif state is PieceState.CURING and (ready := book.ready_at(piece)) is not None:
+        words = f"curing, {show((ready - now).total_seconds(), Kind.TIME)} to go"
     return BreakPiece(
         id=piece.id,
         label=piece.label,
@@ -124,7 +128,7 @@ def _view_piece(book: Book, piece: Piece, state: PieceState) -> BreakPiece:
         words=words,
         solid=bool(treatment.solid),
         break_turn=piece.break_turn,
-        sizes_mm={name: size for name, size in book.sizes_of(piece).items() if name in book.measured_names},
+        sizes_mm={name: sizes[name] for name in book.measured_names if name in sizes},
         unmeasured=list(book.unmeasured(piece)),
         odd_reason=piece.odd_reason,
         pulls=[view_pull(book, piece, pull) for pull in book.pulls.get(piece.id, ())],
@@ -141,11 +145,11 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         outcome=pull.outcome,
         load_n=pull.load_n,
         load_typed=pull.load_typed,
-        strength_mpa=None if pull.load_n is None else strength_mpa(book, piece, pull.load_n),
+        strength_mpa=None if pull.load_n is None else book.strength_mpa(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
         note=pull.note,
-        flags=json.loads(pull.flags),
+        flags=json.loads(pull.flags) if pull.flags != "[]" else [],
         started_utc=pull.started_utc,
         practice=bool(pull.practice),
     )
@@ -157,7 +161,7 @@ def _sets_so_far(book: Book) -> list[SetSoFar]:
         result = book.result_of(piece)
         if result is None or result.load_n is None or piece.excluded_reason is not None:
             continue
-        strength = strength_mpa(book, piece, result.load_n)
+        strength = book.strength_mpa(piece, result.load_n)
         if strength is not None:
             found[piece.treatment_id].append(strength)
     return [
@@ -166,21 +170,18 @@ def _sets_so_far(book: Book) -> list[SetSoFar]:
     ]
 
 
-def _require_loadable(book: Book, piece_id: int) -> Piece:
+def _require_loadable(book: Book, piece_id: int, now: datetime) -> Piece:
     piece = book.piece(piece_id)
-    state = book.state_of(piece)
+    state = book.state_of(piece, now)
     if state is PieceState.VOID:
         raise StateError(
             f"{piece.label} is void ({piece.void_reason}).", "Void pieces are never loaded.", "Choose another."
         )
     if state in (PieceState.PLANNED, PieceState.SAWN, PieceState.CLAMPED):
-        reason = {
-            PieceState.PLANNED: "is not sawn yet",
-            PieceState.SAWN: "is not glued yet",
-            PieceState.CLAMPED: "is still in clamps",
-        }[state]
         raise StateError(
-            f"{piece.label} {reason}.", "Only finished pieces are loaded.", "Finish it first, or choose another."
+            f"{piece.label} is {_WAITS[state]}.",
+            "Only finished pieces are loaded.",
+            "Finish it first, or choose another.",
         )
     if any(pull.state in ("running", "stopped") for pull in book.pulls.get(piece_id, ())):
         raise StateError(
@@ -241,8 +242,8 @@ def break_by_hand(
     EntryError : the load cannot be read, is zero though it broke, or is beyond any rig. StateError : not loadable.
     """
     with file.changing("Kept a break", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
-        piece = _require_loadable(book, piece_id)
+        book = read_book(connection, trial_id)
+        piece = _require_loadable(book, piece_id, file.clock())
         _require_untested(book, piece)
         value, typed = _read_load(connection, load, judgement.outcome, beyond_rig)
         return insert(
@@ -303,8 +304,8 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
     """
     live = hub.connect(rig_id)
     with file.changing("Started a pull", trial_id, undoable=False) as connection:
-        book = read_book(connection, trial_id, file.clock())
-        piece = _require_loadable(book, piece_id)
+        book = read_book(connection, trial_id)
+        piece = _require_loadable(book, piece_id, file.clock())
         _require_untested(book, piece)
         practice = bool(live.rig.control_address)
         if practice and not book.trial.practice:
@@ -314,7 +315,7 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
                 "Use it in a practice trial.",
             )
         zero = hub.take_zero(live)
-        per_newton = strength_mpa(book, piece, 1.0)
+        per_newton = book.strength_mpa(piece, 1.0)
         pull_id = insert(
             connection,
             "pull",
@@ -340,7 +341,7 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
 def stop_pull(file: ShopFile, hub: RigHub, trial_id: int, pull_id: int) -> None:
     """End a running pull by hand."""
     with file.reading() as connection:
-        _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        _require_pull(read_book(connection, trial_id), pull_id)
     recording = hub.recording_of(pull_id)
     if recording is not None:
         recording.stop()
@@ -358,7 +359,7 @@ def _require_pull(book: Book, pull_id: int) -> tuple[Piece, Pull]:
 def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
     """Keep a pull that the rig recorded, with what the person saw."""
     with file.changing("Kept a break", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
         if pull.state != "stopped":
             raise StateError(
                 f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be kept."
@@ -371,7 +372,7 @@ def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement)
 def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
     """Lay a stopped pull aside as a try, so that the piece can be loaded again; both stay on record."""
     with file.changing("Laid a pull aside to try again", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
         if pull.state not in ("stopped", "kept"):
             raise StateError(
                 f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be laid aside."
@@ -382,7 +383,7 @@ def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
 def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
     """Change what was seen of a kept break; the load stays."""
     with file.changing("Changed what was seen of a break", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id, file.clock()), pull_id)
+        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
         if pull.state != "kept":
             raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
         amend(connection, "pull", pull_id, _read_judgement(judgement))
@@ -391,7 +392,7 @@ def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judg
 def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
     """Say that a piece looks odd, before its number is known; empty takes it back. Raises `StateError` after."""
     with file.changing("Marked a piece as odd", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
         if any(pull.state in ("stopped", "kept") for pull in book.pulls.get(piece_id, ())):
             raise StateError(

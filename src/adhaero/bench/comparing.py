@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book
-from adhaero.bench.rack import strength_mpa
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.confounds import Dealt, find_confounds
@@ -111,20 +111,27 @@ class Choice:
 def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     """Return the comparison of a trial's breaks so far."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
-        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
-    specimens, used = _collect(book, rigs)
+        book = read_book(connection, trial_id)
+        rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
+    return _compare(book, rigs, choice)
+
+
+@lru_cache(maxsize=8)
+def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> CompareView:
+    """Return the comparison of what is written; kept, because a book never changes."""
+    specimens, used = _collect(book, dict(rigs))
     question = _ask(book, specimens, choice)
     compared = _only_compared(specimens)
     analysis, waits, question = _try_analyse(compared, question, choice)
     baseline = next((one.name for one in book.treatments.values() if one.solid), None)
     groups = list(analysis.groups) if analysis else list(describe(specimens, question))
+    dots = [_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)]
     return CompareView(
         estimate=question.estimate,
         block=question.block,
         control=question.control,
         baseline=baseline,
-        dots=[_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)],
+        dots=dots,
         groups=groups,
         use=[_use(book, treatment_id) for treatment_id in book.treatments],
         analysis=analysis,
@@ -134,7 +141,7 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
         voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
-        mind=_mind(book, used, specimens, compared, analysis),
+        mind=_mind(book, used, dots, compared, analysis),
         method=_method(book, question, analysis),
         guess=book.trial.guess,
         kind=FIXTURES[book.fixture].kind,
@@ -160,7 +167,7 @@ def _specimen(book: Book, piece: Piece, result: Pull, rigs: dict[int, str]) -> S
     return Specimen(
         label=piece.label,
         level=book.treatments[piece.treatment_id].name,
-        value=None if result.load_n is None else strength_mpa(book, piece, result.load_n),
+        value=None if result.load_n is None else book.strength_mpa(piece, result.load_n),
         outcome=Outcome(result.outcome or "broke"),
         block=book.boards[piece.board_id].name,
         wood_failure_pct=result.wood_failure_pct,
@@ -260,23 +267,17 @@ def _pair_words(analysis: Analysis, index: int) -> PairWords:
 def _mind(
     book: Book,
     used: Sequence[Piece],
-    specimens: Sequence[Specimen],
+    dots: Sequence[Dot],
     compared: Sequence[Specimen],
     analysis: Analysis | None,
 ) -> list[str]:
     found = list(analysis.warnings) if analysis else []
-    left_out = [
-        name for name in dict.fromkeys(one.level for one in specimens) if all(one.level != name for one in compared)
-    ]
+    left_out = [name for name in dict.fromkeys(dot.set for dot in dots) if all(one.level != name for one in compared)]
     found += [f"{name} has no piece that counts and is not compared." for name in left_out]
-    planned = [piece.label for piece in used if book.unmeasured(piece)]
+    planned = [dot.label for dot in dots if dot.sizes_from_plan]
     if planned:
         found.append(f"{_some(planned)} not measured: the planned sizes were used.")
-    twice = [
-        f"{piece.label} was loaded {dot.attempts} times; its last try counts."
-        for piece, one in zip(used, specimens, strict=True)
-        if (dot := _dot(book, piece, one)).attempts > 1
-    ]
+    twice = [f"{dot.label} was loaded {dot.attempts} times; its last try counts." for dot in dots if dot.attempts > 1]
     found += twice
     for piece in used:
         if piece.odd_reason and piece.excluded_reason is None:
@@ -346,7 +347,7 @@ def _method(book: Book, question: Question, analysis: Analysis | None) -> list[s
 def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
     """Set a broken piece aside with a reason; it stays listed and can be put back."""
     with file.changing("Set a piece aside", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
         if not reason.strip():
             raise EntryError(
@@ -362,7 +363,7 @@ def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> 
 def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
     """Let a piece that was set aside count again."""
     with file.changing("Put a piece back", trial_id) as connection:
-        read_book(connection, trial_id, file.clock()).piece(piece_id)
+        read_book(connection, trial_id).piece(piece_id)
         amend(connection, "piece", piece_id, {"excluded_reason": None})
 
 
@@ -378,7 +379,7 @@ class TidyFile:
 def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     """Return the tidy breaks file of a trial, all digits kept."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         rigs = {rig.id: rig.name for rig in list_rigs(connection)}
     specimens, used = _collect(book, rigs)
     compared = _only_compared(specimens)

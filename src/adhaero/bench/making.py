@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
+from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.shop import check_family, read_units
@@ -29,12 +30,11 @@ from adhaero.store.shop import find_glue, list_glues
 
 @dataclass(frozen=True)
 class MakingPiece:
-    """One piece in the making; times UTC, sizes mm, force N."""
+    """One piece in the making; times UTC, sizes mm, force N; when it is due stands there only while it waits."""
 
     id: int
     label: str
     set: str
-    set_code: str
     board: str
     state: PieceState
     solid: bool
@@ -52,7 +52,6 @@ class MakingPiece:
     area_as_measured: bool
     clamp_force_n: float | None
     measured: dict[str, str]
-    measured_mm: dict[str, float]
     off_plan: list[str]
     void_reason: str | None
     words: str
@@ -74,7 +73,6 @@ class MakingView:
     pieces: list[MakingPiece]
     batches: list[Batch]
     sizes: list[SizeColumn]
-    default_unit: str
     cautions: dict[str, str]
     confounds: list[str]
     glues: list[str]
@@ -83,22 +81,43 @@ class MakingView:
 def view_making(file: ShopFile, trial_id: int) -> MakingView:
     """Return the pieces of a trial in the making."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
-        units = read_units(connection)
+        book = read_book(connection, trial_id)
         shelf = list_glues(connection)
+    now = file.clock()
     families = {glue.name: GlueFamily(glue.family) for glue in shelf}
     used = {glue_of(book, piece) for piece in book.pieces.values()}
     return MakingView(
-        pieces=[_view_piece(book, piece) for piece in book.pieces.values()],
+        pieces=_view_pieces(book, now),
         batches=list(book.batches.values()),
         sizes=[SizeColumn(name, QUANTITIES[name].words, book.planned_sizes.get(name)) for name in book.measured_names],
-        default_unit=units.length,
         cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
-        confounds=list(
-            find_confounds([_dealt(book, piece) for piece in book.pieces.values() if not piece.void_reason])
-        ),
+        confounds=_find_confounds(book),
         glues=[glue.name for glue in shelf],
     )
+
+
+_TIMELESS = frozenset({PieceState.PLANNED, PieceState.SAWN, PieceState.BROKEN, PieceState.VOID})
+
+
+@lru_cache(maxsize=8)
+def _view_timeless(book: Book) -> dict[int, MakingPiece]:
+    """Return the pieces whose looks do not change with the time of day; kept, because a book never changes."""
+    anytime = datetime.max.replace(tzinfo=UTC)
+    return {
+        piece.id: _view_piece(book, piece, anytime)
+        for piece in book.pieces.values()
+        if book.state_of(piece, anytime) in _TIMELESS
+    }
+
+
+def _view_pieces(book: Book, now: datetime) -> list[MakingPiece]:
+    timeless = _view_timeless(book)
+    return [timeless.get(piece.id) or _view_piece(book, piece, now) for piece in book.pieces.values()]
+
+
+@lru_cache(maxsize=8)
+def _find_confounds(book: Book) -> list[str]:
+    return list(find_confounds([_dealt(book, piece) for piece in book.pieces.values() if not piece.void_reason]))
 
 
 def glue_of(book: Book, piece: Piece) -> str:
@@ -109,20 +128,20 @@ def glue_of(book: Book, piece: Piece) -> str:
     return treatment.name if book.factor is Factor.GLUE else book.trial.glue
 
 
-def _view_piece(book: Book, piece: Piece) -> MakingPiece:
+def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
     treatment = book.treatments[piece.treatment_id]
     measured = book.measurements.get(piece.id, {})
     closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
-    due, ready = book.release_due(piece), book.ready_at(piece)
     area = _glued_area(book, piece)
     pressure = book.quantity_of(treatment, "clamp_pressure_mpa")
     solid = bool(treatment.solid)
-    state = book.state_of(piece)
+    state = book.state_of(piece, now)
+    due = book.release_due(piece) if state is PieceState.CLAMPED else None
+    ready = book.ready_at(piece) if state is PieceState.CURING else None
     return MakingPiece(
         id=piece.id,
         label=piece.label,
         set=treatment.name,
-        set_code=treatment.code,
         board=book.boards[piece.board_id].name,
         state=state,
         solid=solid,
@@ -140,10 +159,9 @@ def _view_piece(book: Book, piece: Piece) -> MakingPiece:
         area_as_measured=bool(measured),
         clamp_force_n=None if solid or area is None or pressure is None else compute_line_force(pressure, area),
         measured={name: row.typed for name, row in measured.items()},
-        measured_mm={name: row.mm for name, row in measured.items()},
         off_plan=_off_plan(book, piece),
         void_reason=piece.void_reason,
-        words=_say_state(state, solid, closed, due, ready, book.now),
+        words=_say_state(state, solid, closed, due, ready, now),
     )
 
 
@@ -215,7 +233,7 @@ def _require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:
 def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: bool = True) -> None:
     """Tick pieces as sawn and labelled, or take the tick back while they are not glued."""
     with file.changing("Ticked pieces as sawn" if sawn else "Took back ticks at the saw", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         for piece in _require_pieces(book, piece_ids):
             if not sawn and (piece.closed_utc or book.pulls.get(piece.id)):
                 raise StateError(f"{piece.label} is glued or loaded already.", "It must have been sawn.")
@@ -226,7 +244,7 @@ def relabel(file: ShopFile, trial_id: int, piece_id: int, was: str, label: str) 
     """Give a piece another label; raises `EntryError` for one that stands already, `StaleEdit` if it is not `was`."""
     text = label.strip()
     with file.changing(f"Relabelled a piece as {text}", trial_id) as connection:
-        piece = read_book(connection, trial_id, file.clock()).piece(piece_id)
+        piece = read_book(connection, trial_id).piece(piece_id)
         require_unchanged("the label", piece.label, was, "label")
         if not 1 <= len(text) <= 20:
             raise EntryError(
@@ -268,16 +286,16 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
     StateError : a piece is solid, void, not sawn, or glued already, or the plan asks for another glue.
     """
     with file.changing("Made a glue-up", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         name = entry.glue.strip()
         if not name:
             raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
         pieces = _require_pieces(book, entry.piece_ids)
         for piece in pieces:
-            _check_gluable(book, piece, name)
+            _check_gluable(book, piece, name, file.clock())
         on_shelf = find_glue(connection, name)
         family = entry.family or (on_shelf.family if on_shelf else "")
-        started = check_moment(entry.started_utc, book.now, "started_utc") if entry.started_utc else book.now
+        started = check_moment(entry.started_utc, file.clock(), "started_utc") if entry.started_utc else file.clock()
         batch_id = insert(
             connection,
             "batch",
@@ -298,8 +316,8 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
         return batch_id
 
 
-def _check_gluable(book: Book, piece: Piece, glue: str) -> None:
-    state = book.state_of(piece)
+def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
+    state = book.state_of(piece, now)
     if book.treatments[piece.treatment_id].solid:
         raise StateError(f"{piece.label} is solid wood.", "It has no joint to glue.", "Leave it out.")
     if piece.batch_id is not None:
@@ -351,8 +369,8 @@ def check_moment(text: str, now: datetime, field: str) -> datetime:
 def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
     """Record that pieces were closed and clamped, now or at a time before."""
     with file.changing("Clamps on", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
-        moment = check_moment(at_utc, book.now, "at_utc") if at_utc else book.now
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in _require_pieces(book, piece_ids):
             if piece.batch_id is None:
                 raise StateError(
@@ -366,8 +384,8 @@ def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_ut
 def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
     """Record that clamps came off, now or at a time before; the real clamp time follows from it."""
     with file.changing("Clamps off", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
-        moment = check_moment(at_utc, book.now, "at_utc") if at_utc else book.now
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in _require_pieces(book, piece_ids):
             closed = parse_time(piece.closed_utc)
             if closed is None or piece.released_utc is not None:
@@ -382,7 +400,7 @@ def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_
 def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str) -> None:
     """Write the note of a glue-up."""
     with file.changing("Wrote a note on a glue-up", trial_id) as connection:
-        batch = read_book(connection, trial_id, file.clock()).batches.get(batch_id)
+        batch = read_book(connection, trial_id).batches.get(batch_id)
         if batch is None:
             raise NotThere(f"There is no glue-up {batch_id} in this trial.")
         require_unchanged("the note", batch.note, was, "note")
@@ -393,7 +411,7 @@ def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> Non
     """Take a piece out before it was ever loaded, with a reason."""
     text = reason.strip()
     with file.changing("Voided a piece", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
         if not text:
             raise EntryError("No reason is given.", "A void piece says why.", "Write what happened.", field="reason")
@@ -424,7 +442,7 @@ def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, t
     StaleEdit : another window measured it meanwhile.
     """
     with file.changing("Measured a piece", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
         if name not in book.measured_names:
             raise EntryError(

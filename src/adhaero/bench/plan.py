@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from secrets import randbelow
 
 from adhaero.bench.book import Book, read_book, require_unchanged
@@ -132,7 +133,7 @@ def _check_words(name: str, text: str) -> str:
 def view_plan(file: ShopFile, trial_id: int) -> PlanView:
     """Return the plan of a trial and what it leads to."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         units = read_units(connection)
     consequences = plan_consequences(book)
     fixtures = [_view_fixture(Fixture(name)) for name in CHOICES["fixture"]]
@@ -168,6 +169,7 @@ def _view_fixture(fixture: Fixture) -> FixtureView:
     return FixtureView(fixture.value, FIXTURES[fixture].name, FIXTURES[fixture].formula)
 
 
+@lru_cache(maxsize=8)
 def plan_consequences(book: Book) -> Consequences:
     """Return what the plan of a trial leads to."""
     sets = [
@@ -203,7 +205,7 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) ->
     StaleEdit : it holds something else by now; EntryError : it cannot be read; StateError : it is settled.
     """
     with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         current = _current(book, name)
         require_unchanged(_words_for(name), current, was, name)
         _check_settled(book, name)
@@ -484,7 +486,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
     """
     with file.changing("Settled the plan", trial_id) as connection:
         _open_plan(connection, trial_id)
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         consequences = plan_consequences(book)
         missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)
         if problems := [*consequences.problems, *missing]:
@@ -512,7 +514,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
 def reopen_plan(file: ShopFile, trial_id: int) -> None:
     """Take the labels back to change the plan; only while nothing is glued or loaded."""
     with file.changing("Reopened the plan", trial_id) as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         if any(piece.closed_utc or piece.batch_id for piece in book.pieces.values()) or book.pulls:
             raise StateError(
                 "Some pieces are glued or loaded already.",

@@ -4,7 +4,6 @@ import json
 from math import exp
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.rack import strength_mpa
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import require_rig
 from adhaero.core.errors import RigError
@@ -27,7 +26,7 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     RigError : a real rig, or the practice rig does not answer.
     """
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         rig = require_rig(connection, rig_id)
     piece = book.piece(piece_id)
     expected = min(_expected_load_n(book, piece), _MOST_OF_CAPACITY * rig.capacity_n)
@@ -52,7 +51,7 @@ def _expected_load_n(book: Book, piece: Piece) -> float:
     ]
     if loads:
         return sum(loads) / len(loads)
-    per_newton = strength_mpa(book, piece, 1.0)
+    per_newton = book.strength_mpa(piece, 1.0)
     typical = _TYPICAL_MPA.get(FIXTURES[book.fixture].kind)
     if per_newton is None or typical is None:
         raise RigError(f"The sizes of {piece.label} are not known.", do="Type them in the plan first.")

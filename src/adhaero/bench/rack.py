@@ -1,11 +1,12 @@
 """The rack and the flow: every piece with its state, and how many stand at each station."""
 
-from collections.abc import Iterable, Sequence
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.plan import plan_consequences
-from adhaero.core.errors import EntryError
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.labels import make_label
 from adhaero.store.file import ShopFile
@@ -82,9 +83,10 @@ class RackView:
 def view_rack(file: ShopFile, trial_id: int) -> RackView:
     """Return the rack and the flow of a trial."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id, file.clock())
+        book = read_book(connection, trial_id)
         steps = find_steps(connection, trial_id)
-    pieces = [_draw(book, piece) for piece in book.pieces.values()] if book.pieces else draw_plan(book)
+    now = file.clock()
+    pieces = [_draw(book, piece, now) for piece in book.pieces.values()] if book.pieces else draw_plan(book)
     return RackView(
         trial_id=book.trial.id,
         question=book.trial.question,
@@ -96,7 +98,7 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
         boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in book.boards.values()],
         sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in book.treatments.values()],
         pieces=pieces,
-        flow=count_flow(pieces, frozen=book.trial.frozen_utc is not None),
+        flow=count_flow(book, [piece.state for piece in pieces]),
         undo=steps.undo.what if steps.undo else None,
         redo=steps.redo.what if steps.redo else None,
     )
@@ -125,7 +127,7 @@ def draw_plan(book: Book) -> list[RackPiece]:
     ]
 
 
-def _draw(book: Book, piece: Piece) -> RackPiece:
+def _draw(book: Book, piece: Piece, now: datetime) -> RackPiece:
     result = book.result_of(piece)
     return RackPiece(
         id=piece.id,
@@ -133,22 +135,14 @@ def _draw(book: Book, piece: Piece) -> RackPiece:
         treatment=piece.treatment_id,
         board=piece.board_id,
         position=piece.position,
-        state=book.state_of(piece),
+        state=book.state_of(piece, now),
         solid=bool(book.treatments[piece.treatment_id].solid),
-        strength=strength_mpa(book, piece, result.load_n) if result and result.load_n is not None else None,
+        strength=book.strength_mpa(piece, result.load_n) if result and result.load_n is not None else None,
         wood_failure_pct=result.wood_failure_pct if result else None,
         outcome=result.outcome if result else None,
         excluded=piece.excluded_reason is not None,
         batch=piece.batch_id,
     )
-
-
-def strength_mpa(book: Book, piece: Piece, load_n: float) -> float | None:
-    """Return the stress of a piece at a load; None while a size is missing."""
-    try:
-        return book.strength_of(piece, load_n).strength_mpa
-    except EntryError:
-        return None
 
 
 _PASSED = {
@@ -159,17 +153,22 @@ _PASSED = {
 }
 
 
-def count_flow(pieces: Sequence[RackPiece], *, frozen: bool) -> list[Station]:
-    """Return how many pieces have passed each station; void pieces count for none."""
-    standing = [piece for piece in pieces if piece.state is not PieceState.VOID]
+def count_flow(book: Book, states: Sequence[PieceState]) -> list[Station]:
+    """Return how many pieces have passed each station; void pieces count for none.
 
-    def count(which: Iterable[RackPiece]) -> int:
-        return sum(1 for _ in which)
-
-    flow = [Station("Plan", len(standing) if frozen else 0, len(standing))]
-    flow += [
-        Station(name, count(one for one in standing if one.state in passed), len(standing))
-        for name, passed in _PASSED.items()
+    Parameters
+    ----------
+    states : of every piece of the book, or of every piece that its open plan would have.
+    """
+    count = Counter(states)
+    standing = len(states) - count[PieceState.VOID]
+    settled = book.trial.frozen_utc is not None
+    aside = sum(
+        piece.excluded_reason is not None and piece.void_reason is None and book.result_of(piece) is not None
+        for piece in book.pieces.values()
+    )
+    return [
+        Station("Plan", standing if settled else 0, standing),
+        *(Station(name, sum(count[state] for state in passed), standing) for name, passed in _PASSED.items()),
+        Station("Compare", count[PieceState.BROKEN] - aside, standing),
     ]
-    counted = count(one for one in standing if one.state is PieceState.BROKEN and not one.excluded)
-    return [*flow, Station("Compare", counted, len(standing))]

@@ -1,6 +1,6 @@
 """Today: what is in clamps, what is ready, what comes next, over all trials."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
@@ -8,7 +8,7 @@ from itertools import groupby
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.making import glue_of
-from adhaero.bench.rack import Station, view_rack
+from adhaero.bench.rack import Station, count_flow
 from adhaero.bench.shop import is_demo
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
@@ -91,25 +91,25 @@ def view_today(file: ShopFile) -> TodayView:
     """Return what stands over all trials now."""
     now = file.clock()
     with file.reading() as connection:
-        books = [read_book(connection, trial.id, now) for trial in list_trials(connection)]
+        standing = [_stand(read_book(connection, trial.id), now) for trial in list_trials(connection)]
         removed = [RemovedTrial(trial.id, trial.question) for trial in list_trials(connection, removed=True)]
         glues, rigs, demo = list_glues(connection), list_rigs(connection), is_demo(connection)
     families = {glue.name: GlueFamily(glue.family) for glue in glues}
-    clamped = [line for book in books for line in _clamp_lines(book)]
+    clamped = [line for one in standing for line in _clamp_lines(one)]
     in_use = {
-        glue_of(book, piece)
-        for book in books
-        for piece in book.pieces.values()
-        if book.state_of(piece) in (PieceState.SAWN, PieceState.CLAMPED)
+        glue_of(one.book, piece)
+        for one in standing
+        for state in (PieceState.SAWN, PieceState.CLAMPED)
+        for piece in one.by_state[state]
     }
     cautions = [f"{name}: {caution_for(families[name])}" for name in sorted(in_use) if name in families]
     return TodayView(
         now_utc=to_text(now),
         demo=demo,
-        trials=[_trial_line(file, book) for book in books],
+        trials=[_trial_line(one) for one in standing],
         clamps=sorted(clamped, key=lambda line: (line.due_utc is None, line.due_utc or "")),
-        ready=[line for book in books if (line := _ready_line(book)) is not None],
-        coming=sorted((event for book in books for event in _coming(book, now)), key=lambda event: event.at_utc)[:8],
+        ready=[line for one in standing if (line := _ready_line(one)) is not None],
+        coming=sorted((event for one in standing for event in _coming(one, now)), key=lambda event: event.at_utc)[:8],
         cautions=cautions,
         glues=len(glues),
         rigs=len(rigs),
@@ -117,18 +117,36 @@ def view_today(file: ShopFile) -> TodayView:
     )
 
 
-def _trial_line(file: ShopFile, book: Book) -> TrialLine:
-    rack = view_rack(file, book.trial.id)
-    words, station = _say_trial(book, rack.flow)
-    return TrialLine(book.trial.id, book.trial.question, bool(book.trial.practice), rack.flow, words, station)
+@dataclass(frozen=True)
+class _Standing:
+    """A trial with its pieces by how far they have come."""
+
+    book: Book
+    by_state: Mapping[PieceState, Sequence[Piece]]
 
 
-def _say_trial(book: Book, flow: Sequence[Station]) -> tuple[str, str]:
-    """Return where a trial stands, and the station that is next."""
-    states = [book.state_of(piece) for piece in book.pieces.values()]
+def _stand(book: Book, now: datetime) -> _Standing:
+    by_state: dict[PieceState, list[Piece]] = {state: [] for state in PieceState}
+    for piece in book.pieces.values():
+        by_state[book.state_of(piece, now)].append(piece)
+    return _Standing(book, by_state)
+
+
+def _trial_line(standing: _Standing) -> TrialLine:
+    book = standing.book
+    states = [state for state, pieces in standing.by_state.items() for _ in pieces]
     if not states:
+        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in book.treatments.values())
+    flow = count_flow(book, states)
+    words, station = _say_trial(standing, flow)
+    return TrialLine(book.trial.id, book.trial.question, bool(book.trial.practice), flow, words, station)
+
+
+def _say_trial(standing: _Standing, flow: Sequence[Station]) -> tuple[str, str]:
+    """Return where a trial stands, and the station that is next."""
+    if not standing.book.pieces:
         return "a plan, not settled", "plan"
-    count = {state: states.count(state) for state in PieceState}
+    count = {state: len(pieces) for state, pieces in standing.by_state.items()}
     if count[PieceState.CLAMPED]:
         return f"{count[PieceState.CLAMPED]} in clamps", "glue"
     if count[PieceState.READY]:
@@ -142,11 +160,11 @@ def _say_trial(book: Book, flow: Sequence[Station]) -> tuple[str, str]:
     return f"all broken, {flow[-1].done} count", "compare"
 
 
-def _clamp_lines(book: Book) -> list[ClampLine]:
-    clamped = [piece for piece in book.pieces.values() if book.state_of(piece) is PieceState.CLAMPED]
+def _clamp_lines(standing: _Standing) -> list[ClampLine]:
+    book = standing.book
     key = partial(_clamp_key, book)
     lines = []
-    for _, group in groupby(sorted(clamped, key=key), key=key):
+    for _, group in groupby(sorted(standing.by_state[PieceState.CLAMPED], key=key), key=key):
         pieces = list(group)
         due = book.release_due(pieces[0])
         batch = book.batches.get(pieces[0].batch_id or 0)
@@ -171,24 +189,23 @@ def _clamp_key(book: Book, piece: Piece) -> tuple[int, str, str]:
     return (piece.batch_id or 0, piece.closed_utc or "", to_text(due) if due else "")
 
 
-def _ready_line(book: Book) -> ReadyLine | None:
-    ready = sorted(
-        (piece for piece in book.pieces.values() if book.state_of(piece) is PieceState.READY),
-        key=lambda p: p.break_turn,
-    )
+def _ready_line(standing: _Standing) -> ReadyLine | None:
+    book = standing.book
+    ready = sorted(standing.by_state[PieceState.READY], key=lambda piece: piece.break_turn)
     if not ready:
         return None
     return ReadyLine(book.trial.id, book.trial.question, book.trial.joint, [piece.label for piece in ready])
 
 
-def _coming(book: Book, now: datetime) -> list[NextEvent]:
+def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
+    book = standing.book
     releases: dict[datetime, list[str]] = {}
     cures: dict[datetime, list[str]] = {}
-    for piece in book.pieces.values():
-        state = book.state_of(piece)
-        if state is PieceState.CLAMPED and (due := book.release_due(piece)) and due > now:
+    for piece in standing.by_state[PieceState.CLAMPED]:
+        if (due := book.release_due(piece)) and due > now:
             releases.setdefault(due, []).append(piece.label)
-        elif state is PieceState.CURING and (ready := book.ready_at(piece)):
+    for piece in standing.by_state[PieceState.CURING]:
+        if ready := book.ready_at(piece):
             cures.setdefault(ready, []).append(piece.label)
     events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
     return events + [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]

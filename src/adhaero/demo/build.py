@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import count
 from math import exp
 from pathlib import Path
 from random import Random
@@ -11,7 +12,6 @@ from adhaero.bench import breaking, comparing, making, plan
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig
-from adhaero.core.pieces import PieceState
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting
@@ -206,24 +206,29 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
     try:
         hub.adopt(rig_id, hurried.reader)
         hurried.send(2)
-        view = breaking.view_break(file, trial_id)
-        order = sorted((one for one in view.pieces if one.state is PieceState.READY), key=lambda one: one.break_turn)
-        for number, piece in enumerate(order):
+        for number in count():
             builder.at(6, number * 0.07)
+            piece = breaking.view_break(file, trial_id).piece
+            if piece is None:
+                break
             section = piece.sizes_mm["width_mm"] * piece.sizes_mm["depth_mm"] ** 2 / (3 * 90)
             strength = _SOLID_MPA[piece.species] * board_effect[piece.board] * _SHARE[piece.set]
             crooked = piece.set == "Wren" and number > 20 and not _any_excluded(file, trial_id)
             factor = 0.55 if crooked else 1.0
             if number == 9:
                 _pull(builder, hub, hurried, trial_id, rig_id, piece.id, 0.35 * strength * section, 1)
-                last = breaking.view_break(file, trial_id).pieces
-                lost = next(one for one in last if one.id == piece.id).pulls[-1]
-                breaking.retry_pull(file, trial_id, lost.id)
+                breaking.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
             _pull(builder, hub, hurried, trial_id, rig_id, piece.id, factor * strength * section, 7)
             _judge(builder, trial_id, piece.id, piece.set, crooked)
     finally:
         hub.close()
         hurried.close()
+
+
+def _at_the_rig(file: ShopFile, trial_id: int, piece_id: int) -> breaking.BreakPiece:
+    piece = breaking.view_break(file, trial_id, piece_id).piece
+    assert piece is not None
+    return piece
 
 
 def _any_excluded(file: ShopFile, trial_id: int) -> bool:
@@ -252,7 +257,7 @@ def _pull(
 
 def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: bool) -> None:
     file = builder.file
-    piece = next(one for one in breaking.view_break(file, trial_id).pieces if one.id == piece_id)
+    piece = _at_the_rig(file, trial_id, piece_id)
     torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
     failure = "wood" if piece.solid or torn == "100" else "both" if torn not in ("", "0") else "glue_line"
     breaking.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))

@@ -109,6 +109,35 @@ def list_changes(connection: sqlite3.Connection, trial_id: int | None, most: int
     )
 
 
+@dataclass(frozen=True)
+class Mark:
+    """How far a shop file has come: where it lies and its newest change."""
+
+    path: str
+    newest: int
+    at_utc: str
+
+
+def find_mark(connection: sqlite3.Connection) -> Mark | None:
+    """Return how far the file has come; None inside a change that is still going on. Reads only."""
+    if connection.execute("SELECT 1 FROM open_change").fetchone():
+        return None
+    newest = connection.execute("SELECT id, at_utc FROM change ORDER BY id DESC LIMIT 1").fetchone()
+    path = connection.execute("PRAGMA database_list").fetchone()["file"]
+    return Mark(path, newest["id"], newest["at_utc"]) if newest else Mark(path, 0, "")
+
+
+def list_changed_tables(connection: sqlite3.Connection, since: Mark) -> frozenset[str] | None:
+    """Return the tables that changed since a mark; None when the mark belongs to another file. Reads only."""
+    same = connection.execute(
+        "SELECT 1 FROM change WHERE id = :id AND at_utc = :at", {"id": since.newest, "at": since.at_utc}
+    )
+    if not same.fetchone():
+        return None
+    rows = connection.execute("SELECT DISTINCT table_name FROM change_row WHERE change_id > :id", {"id": since.newest})
+    return frozenset(row["table_name"] for row in rows)
+
+
 def newest_change_id(connection: sqlite3.Connection) -> int:
     """Return the number of the newest change. Reads only."""
     return int(connection.execute("SELECT coalesce(max(id), 0) FROM change").fetchone()[0])

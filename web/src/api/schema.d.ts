@@ -501,7 +501,7 @@ export interface paths {
         };
         /**
          * Get Break
-         * @description Return the pieces at the rig.
+         * @description Return the piece at the rig: the chosen one, else the next.
          */
         get: operations["get_break"];
         put?: never;
@@ -1213,11 +1213,10 @@ export interface components {
         };
         /**
          * BreakView
-         * @description Everything that the Break station shows.
+         * @description Everything that the Break station shows: the piece at the rig, which is next, and the breaks so far.
          */
         BreakView: {
-            /** Pieces */
-            pieces: components["schemas"]["BreakPiece"][];
+            piece: components["schemas"]["BreakPiece"] | null;
             /** Next Id */
             next_id: number | null;
             /** Left */
@@ -1580,9 +1579,11 @@ export interface components {
         };
         /**
          * Label
-         * @description A label.
+         * @description A label as it was shown, and as it shall be.
          */
         Label: {
+            /** Was */
+            was: string;
             /** Label */
             label: string;
         };
@@ -1602,7 +1603,7 @@ export interface components {
         };
         /**
          * MakingPiece
-         * @description One piece in the making; times UTC, sizes mm, force N.
+         * @description One piece in the making; times UTC, sizes mm, force N; when it is due stands there only while it waits.
          */
         MakingPiece: {
             /** Id */
@@ -1611,8 +1612,6 @@ export interface components {
             label: string;
             /** Set */
             set: string;
-            /** Set Code */
-            set_code: string;
             /** Board */
             board: string;
             state: components["schemas"]["PieceState"];
@@ -1648,10 +1647,6 @@ export interface components {
             measured: {
                 [key: string]: string;
             };
-            /** Measured Mm */
-            measured_mm: {
-                [key: string]: number;
-            };
             /** Off Plan */
             off_plan: string[];
             /** Void Reason */
@@ -1670,8 +1665,6 @@ export interface components {
             batches: components["schemas"]["Batch"][];
             /** Sizes */
             sizes: components["schemas"]["SizeColumn"][];
-            /** Default Unit */
-            default_unit: string;
             /** Cautions */
             cautions: {
                 [key: string]: string;
@@ -3362,7 +3355,9 @@ export interface operations {
     };
     get_break: {
         parameters: {
-            query?: never;
+            query?: {
+                piece?: number | null;
+            };
             header?: never;
             path: {
                 trial_id: number;

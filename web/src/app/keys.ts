@@ -25,7 +25,7 @@ export function useKeys(map: KeyMap): void {
     listeners.add(shown);
     const hear = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      if (document.querySelector('[role="dialog"]')) return;
+      if (document.querySelector('[role="dialog"], [inert]')) return;
       const key =
         event.key === "PageDown" ? "Enter" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
       if (key === "Enter" && event.key === "Enter" && event.target instanceof HTMLButtonElement) return;

@@ -24,7 +24,7 @@ const SIZE_WORDS: Record<string, string> = { width_mm: "wide", depth_mm: "deep",
 
 export function BreakPage() {
   const { id, rack, selected, select } = useTrial();
-  const view = useBreak(id);
+  const view = useBreak(id, selected);
   const shop = useShop().data;
   const act = useAct(id);
   const [rigChoice, setRigChoice] = useState(() => localStorage.getItem("rig") ?? "");
@@ -36,9 +36,7 @@ export function BreakPage() {
   const rig =
     rigChoice === "hand" ? undefined : (usable.find((one) => String(one.id) === rigChoice) ?? usable[0]);
   const { live, feed, version } = useLive(rig?.id ?? null);
-  const pieces = view.data?.pieces ?? [];
-  const piece =
-    pieces.find((one) => one.id === selected) ?? pieces.find((one) => one.id === view.data?.next_id);
+  const piece = view.data?.piece ?? undefined;
   const last = piece?.pulls.at(-1);
   const running = last?.state === "running";
   const stopped = last?.state === "stopped" ? last : undefined;
@@ -94,84 +92,86 @@ export function BreakPage() {
         </>
       }
     >
-      {piece ? (
-        <PieceHead
-          piece={piece}
-          fixture={rack.fixture}
-          joint={rack.joint}
-          isNext={piece.id === view.data.next_id}
-          drawn={!stopped}
-          left={view.data.left}
-        />
-      ) : (
-        <NothingReady pieces={pieces} />
-      )}
-      {piece && (
-        <>
-          <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
-            {!stopped && (
-              <div className="w-64">
-                <Pick
-                  label="The load comes from"
-                  value={rig ? String(rig.id) : "hand"}
-                  options={[
-                    ...usable.map((one) => [String(one.id), one.name] as const),
-                    ["hand", "my hand: I type the peak"],
-                  ]}
-                  onChange={(choice) => {
-                    localStorage.setItem("rig", choice);
-                    setRigChoice(choice);
-                  }}
-                />
-              </div>
+      <div inert={view.isPlaceholderData}>
+        {piece ? (
+          <PieceHead
+            piece={piece}
+            fixture={rack.fixture}
+            joint={rack.joint}
+            isNext={piece.id === view.data.next_id}
+            drawn={!stopped}
+            left={view.data.left}
+          />
+        ) : (
+          <NothingReady />
+        )}
+        {piece && (
+          <>
+            <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
+              {!stopped && (
+                <div className="w-64">
+                  <Pick
+                    label="The load comes from"
+                    value={rig ? String(rig.id) : "hand"}
+                    options={[
+                      ...usable.map((one) => [String(one.id), one.name] as const),
+                      ["hand", "my hand: I type the peak"],
+                    ]}
+                    onChange={(choice) => {
+                      localStorage.setItem("rig", choice);
+                      setRigChoice(choice);
+                    }}
+                  />
+                </div>
+              )}
+              <OddMark
+                piece={piece}
+                known={Boolean(stopped || kept)}
+                onMark={() => setAsking("odd")}
+                onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
+              />
+            </div>
+            {kept ? (
+              <KeptBreak
+                piece={piece}
+                pull={kept}
+                excluded={isAside(rack, piece.id)}
+                onAside={() => setAsking("aside")}
+                onBack={() => void act.run(() => putBack(id, piece.id))}
+                onNext={() => select(null)}
+                onRetry={retry}
+              />
+            ) : rig ? (
+              <RigPanel rig={rig} piece={piece} live={live} feed={feed} version={version} pull={last} />
+            ) : (
+              <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
             )}
-            <OddMark
-              piece={piece}
-              known={Boolean(stopped || kept)}
-              onMark={() => setAsking("odd")}
-              onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
-            />
-          </div>
-          {kept ? (
-            <KeptBreak
-              piece={piece}
-              pull={kept}
-              excluded={isAside(rack, piece.id)}
-              onAside={() => setAsking("aside")}
-              onBack={() => void act.run(() => putBack(id, piece.id))}
-              onNext={() => select(null)}
-              onRetry={retry}
-            />
-          ) : rig ? (
-            <RigPanel rig={rig} piece={piece} live={live} feed={feed} version={version} pull={last} />
-          ) : (
-            <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
-          )}
-          {stopped && (
-            <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
-              <button
-                type="button"
-                className="press press-main press-on grow-[2]"
-                disabled={act.busy}
-                onClick={() => void keep()}
-              >
-                Keep, next piece<span className="block text-sm font-normal">Enter</span>
-              </button>
-              <button type="button" className="press min-h-[64px] grow" disabled={act.busy} onClick={retry}>
-                Try again<span className="block text-sm font-normal">R</span>
-              </button>
-              <button
-                type="button"
-                className="press press-plain min-h-[64px] grow"
-                onClick={() => setAsking("aside")}
-              >
-                Set aside …<span className="block text-sm font-normal">X</span>
-              </button>
-            </JudgeFace>
-          )}
-          <Trouble problem={act.problem} />
-        </>
-      )}
+            {stopped && (
+              <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
+                <button
+                  type="button"
+                  className="press press-main press-on grow-[2]"
+                  disabled={act.busy}
+                  onClick={() => void keep()}
+                >
+                  Keep, next piece<span className="block text-sm font-normal">Enter</span>
+                </button>
+                <button type="button" className="press min-h-[64px] grow" disabled={act.busy} onClick={retry}>
+                  Try again<span className="block text-sm font-normal">R</span>
+                </button>
+                <button
+                  type="button"
+                  className="press press-plain min-h-[64px] grow"
+                  onClick={() => setAsking("aside")}
+                >
+                  Set aside …<span className="block text-sm font-normal">X</span>
+                </button>
+              </JudgeFace>
+            )}
+            <Trouble problem={act.problem} />
+          </>
+        )}
+      </div>
       <p className="pencil mt-5 border-t rule pt-3">
         Eyes covered, shield down: pieces fly. Nothing of you under a hanging weight or in line with a chain.
         A press keeps pushing after the crack: hands off until it is released.
@@ -333,8 +333,9 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
   );
 }
 
-function NothingReady({ pieces }: { pieces: Piece[] }) {
-  const count = (state: Piece["state"]) => pieces.filter((piece) => piece.state === state).length;
+function NothingReady() {
+  const { rack } = useTrial();
+  const count = (state: Piece["state"]) => rack.pieces.filter((piece) => piece.state === state).length;
   const open = count("planned") + count("sawn") + count("clamped") + count("curing");
   return (
     <div>

@@ -1,5 +1,5 @@
 // What the Break station asks and says.
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
 import { keys } from "../app/queries";
 
@@ -9,10 +9,16 @@ const piecePath = (id: number, pieceId: number) => ({
   params: { path: { trial_id: id, piece_id: pieceId } },
 });
 
-export const useBreak = (id: number) =>
+export const useBreak = (id: number, piece: number | null) =>
   useQuery({
-    queryKey: keys.part(id, "break"),
-    queryFn: () => ask(api.GET("/api/trials/{trial_id}/break", path(id))),
+    queryKey: [...keys.part(id, "break"), piece],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/break", {
+          params: { path: { trial_id: id }, query: { piece } },
+        }),
+      ),
   });
 
 export const useTrace = (pullId: number | null) =>
