@@ -7,7 +7,7 @@ import { useAct, useShop } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { FixtureDrawing } from "../drawings/FixtureDrawing";
 import { Ask } from "../ui/Ask";
-import { convert, digits, useUnits } from "../ui/format";
+import { convert, digits, plainSize, useUnits } from "../ui/format";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";
@@ -215,7 +215,7 @@ interface HeadProps {
 function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
   const { length } = useUnits();
   const sizes = Object.entries(piece.sizes_mm).map(
-    ([name, mm]) => `${digits(convert(mm, length), 4)} ${SIZE_WORDS[name] ?? ""}`,
+    ([name, mm]) => `${plainSize(convert(mm, length))} ${SIZE_WORDS[name] ?? ""}`,
   );
   return (
     <div className={`grid items-center gap-4 ${drawn ? "md:grid-cols-[1fr_19rem]" : ""}`}>
@@ -333,6 +333,13 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
   );
 }
 
+const WAITING: [Piece["state"], string][] = [
+  ["planned", "to saw"],
+  ["sawn", "to glue"],
+  ["clamped", "in clamps"],
+  ["curing", "curing"],
+];
+
 function NothingReady() {
   const { rack } = useTrial();
   const count = (state: Piece["state"]) => rack.pieces.filter((piece) => piece.state === state).length;
@@ -342,8 +349,10 @@ function NothingReady() {
       <h2 className="text-2xl">{open ? "No piece is ready to break" : "Every piece is broken"}</h2>
       {open > 0 && (
         <p className="mt-2">
-          {count("planned")} to saw, {count("sawn")} to glue, {count("clamped")} in clamps, {count("curing")}{" "}
-          curing. Choose one in the rack to break it before its time.
+          {WAITING.filter(([state]) => count(state) > 0)
+            .map(([state, words]) => `${count(state)} ${words}`)
+            .join(", ")}
+          . Choose one that is curing in the rack to break it before its time.
         </p>
       )}
       {open === 0 && (

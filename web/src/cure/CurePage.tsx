@@ -5,7 +5,7 @@ import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { measureSize, useMaking } from "../glue/queries";
 import { Field } from "../ui/Field";
-import { convert, dayTime, digits, useUnits } from "../ui/format";
+import { convert, dayTime, plainSize, useUnits } from "../ui/format";
 import { Rows } from "../ui/Rows";
 
 type Piece = Schemas["MakingPiece"];
@@ -27,7 +27,7 @@ export function CurePage() {
     input?.select();
   };
   const planned = (size: Schemas["SizeColumn"]) =>
-    size.planned_mm === null ? "" : digits(convert(size.planned_mm, length), 4);
+    size.planned_mm === null ? "" : plainSize(convert(size.planned_mm, length));
   const columns = {
     gridTemplateColumns: `5.5rem minmax(8rem,1fr) repeat(${sizes.length}, minmax(6.2rem,8rem)) 5rem`,
   };

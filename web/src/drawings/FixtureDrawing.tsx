@@ -47,7 +47,7 @@ export function FixtureDrawing({ fixture, joint, solid = false, sizes = {} }: Pr
       <Support x={384} y={74} />
       <path d="M36 100h348" stroke="#54615e" strokeDasharray="2 3" />
       <Size x={210} y={114} text={sizes.span_mm ? `span ${sizes.span_mm}` : undefined} />
-      <text x={36} y={122} className="fill-pencil text-[13px]">
+      <text x={36} y={124} className="fill-graphite text-[19px]">
         {joint === "scarf" && !solid ? "label up, scarf tip away from you" : "label up"}
       </text>
     </svg>

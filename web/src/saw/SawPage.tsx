@@ -5,7 +5,7 @@ import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { useMaking } from "../glue/queries";
 import { Ask } from "../ui/Ask";
-import { convert, digits, useUnits } from "../ui/format";
+import { convert, plainSize, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 
 type Piece = Schemas["MakingPiece"];
@@ -130,7 +130,7 @@ function SawSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeCol
               <dd>
                 {size.planned_mm === null
                   ? "–"
-                  : `${digits(convert(size.planned_mm, length))} ${length.symbol}`}
+                  : `${plainSize(convert(size.planned_mm, length))} ${length.symbol}`}
               </dd>
             </div>
           ))}

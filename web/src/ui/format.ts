@@ -17,6 +17,9 @@ export function digits(value: number, significant = 3): string {
   return text.replace("-", "−");
 }
 
+/** A size as short as it is, to a hundredth of a millimetre at most: 22, 21.93, 9.5. */
+export const plainSize = (value: number) => String(Number(value.toPrecision(4)));
+
 /** A percentage as short as it is: 15, 12.5. */
 export const plainPercent = (value: number) => `${Number(value.toPrecision(3))} %`;
 

@@ -1,0 +1,87 @@
+"""Takes the pictures of this folder from the demo data: `make screenshots`."""
+
+import re
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FOLDER = Path(__file__).parent
+PORT = 8765
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+WIDE, NARROW = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
+SHAFTS, RINGS, BLADES = 1, 2, 3
+
+
+def wait_for_demo() -> None:
+    for _ in range(600):
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/today", timeout=2).read()
+        except OSError:
+            time.sleep(0.2)
+        else:
+            return
+    raise TimeoutError("the demo does not start")
+
+
+def take(page: Page, name: str, path: str, settle_ms: int = 900) -> None:
+    page.goto(f"http://127.0.0.1:{PORT}{path}")
+    page.wait_for_timeout(settle_ms)
+    page.screenshot(path=FOLDER / f"{name}.png")
+    print(name)
+
+
+def take_break(page: Page) -> None:
+    """Load one piece of the trial in clamps, before its time, to show a pull and its break."""
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.get_by_role("button", name=re.compile("^Take off clamps")).click()
+    page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/break")
+    page.get_by_role("button", name=re.compile("curing")).first.click()
+    page.wait_for_timeout(1500)
+    page.keyboard.press("Space")
+    page.wait_for_timeout(1200)
+    page.get_by_role("button", name="Put the piece in and pump").click()
+    page.wait_for_timeout(6500)
+    page.screenshot(path=FOLDER / "break-pull.png")
+    page.get_by_role("button", name=re.compile("^Keep, next")).wait_for(timeout=40_000)
+    page.keyboard.press("2")
+    page.wait_for_timeout(500)
+    page.screenshot(path=FOLDER / "break-judge.png")
+    print("break-pull, break-judge")
+
+
+def main() -> None:
+    command = [sys.executable, "-m", "adhaero", "demo", "--port", str(PORT)]
+    demo = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    try:
+        wait_for_demo()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport=WIDE)
+            take(page, "today", "/")
+            take(page, "plan", f"/trials/{RINGS}/plan")
+            take(page, "saw", f"/trials/{SHAFTS}/saw")
+            take(page, "glue", f"/trials/{BLADES}/glue")
+            take(page, "cure", f"/trials/{SHAFTS}/cure")
+            take(page, "compare", f"/trials/{SHAFTS}/compare")
+            page.get_by_role("button", name=re.compile("^Shop")).click()
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / "shop.png")
+            take_break(page)
+            page.set_viewport_size(NARROW)
+            take(page, "compare-narrow", f"/trials/{SHAFTS}/compare")
+            page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/break")
+            page.get_by_role("button", name=re.compile("curing")).nth(1).click()
+            page.wait_for_timeout(2500)
+            page.screenshot(path=FOLDER / "break-narrow.png")
+            browser.close()
+    finally:
+        demo.terminate()
+        demo.wait(10)
+
+
+if __name__ == "__main__":
+    main()
