@@ -1,6 +1,7 @@
 """The stations on the real interface: two windows, undo, drafts, timers, keys, wrong entries, access."""
 
 import re
+from datetime import datetime
 from pathlib import Path
 
 import pytest
@@ -8,6 +9,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from adhaero.bench import making, plan
 from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.store.file import utc_now
 from tests.screens.conftest import RunningShop
 from tests.shops import Shop
 
@@ -107,6 +109,26 @@ def test_the_clamp_timer_survives_a_reload_and_a_restart(page: Page, trial: Shop
     page.get_by_role("button", name=re.compile("^Take off clamps")).click()
     expect(page.get_by_text("Nothing is in clamps.")).to_be_visible()
     assert all(3500 < (piece.clamped_s or 0) < 3700 for piece in trial.pieces), "the real time is what is kept"
+
+
+def test_clamps_on_one_by_one_and_at_a_time_before(page: Page, trial: Shop) -> None:
+    trial.saw()
+    page.goto("/trials/1/glue")
+    page.get_by_role("button", name=re.compile("^Make a glue-up of 6 pieces")).click()
+    page.get_by_role("button", name="clamp on").first.click()
+    expect(page.get_by_role("button", name="clamp off")).to_have_count(1)
+    page.get_by_role("region", name="Glue-up 1").get_by_role("button", name="at another time …").click()
+    earlier = page.evaluate(
+        "() => { const d = new Date(Date.now() - 50 * 60000 - new Date().getTimezoneOffset() * 60000);"
+        " return d.toISOString().slice(0, 16) }"
+    )
+    page.get_by_label("Clamps on or off").fill(earlier)
+    page.get_by_role("button", name=re.compile("^Clamps on ")).click()
+    expect(page.get_by_role("button", name="clamp off")).to_have_count(6)
+    closed = sorted(piece.closed_utc for piece in trial.pieces if piece.closed_utc)
+    assert len(set(closed)) == 2
+    ages = [(utc_now() - datetime.fromisoformat(moment)).total_seconds() / 60 for moment in set(closed)]
+    assert sorted(round(age / 10) for age in ages) == [0, 5]
 
 
 def test_a_piece_is_voided_with_a_reason_and_put_back(page: Page, trial: Shop) -> None:

@@ -5,9 +5,10 @@ import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
-import { dayTime, duration, someLabels, useUnits } from "../ui/format";
+import { clockTime, dayTime, duration, someLabels, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
+import { When } from "../ui/When";
 import { NewGlueUp } from "./NewGlueUp";
 import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
 
@@ -42,14 +43,19 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
   const act = useAct(id);
   const now = useNow();
   const [voiding, setVoiding] = useState<Piece | null>(null);
+  const [at, setAt] = useState<string | null>(null);
   const standing = pieces.filter((piece) => !piece.void_reason).sort((a, b) => a.glue_turn - b.glue_turn);
   const open = standing.filter((piece) => piece.closed_utc === null);
-  const clamped = standing.filter((piece) => piece.closed_utc !== null && piece.released_utc === null);
+  const clamped = standing
+    .filter((piece) => piece.closed_utc !== null && piece.released_utc === null)
+    .sort((a, b) => (a.release_due_utc ?? "").localeCompare(b.release_due_utc ?? ""));
   const due = clamped[0]?.release_due_utc ?? null;
   const left = due ? (Date.parse(due) - now) / 1000 : null;
   const total = clamped[0]?.planned_clamp_s ?? null;
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
-  const run = (turn: "on" | "off", chosen: Piece[]) => void act.run(() => clamps(id, turn, ids(chosen)));
+  const run = async (turn: "on" | "off", chosen: Piece[]) => {
+    if (await act.run(() => clamps(id, turn, ids(chosen), at))) setAt(null);
+  };
   return (
     <section className="mb-6 border-b border-graphite pb-5" aria-label={`Glue-up ${batch.number}`}>
       <div className="flex flex-wrap items-baseline justify-between gap-2">
@@ -75,7 +81,19 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
               {piece.label}
             </button>
             <span className="pencil ml-2 text-sm">{piece.set}</span>
-            <button type="button" className="link ml-2 text-sm" onClick={() => setVoiding(piece)}>
+            {piece.released_utc ? (
+              <span className="ml-2 text-sm">off {clockTime(piece.released_utc)}</span>
+            ) : (
+              <button
+                type="button"
+                className="link ml-3 text-sm"
+                disabled={act.busy}
+                onClick={() => void run(piece.closed_utc ? "off" : "on", [piece])}
+              >
+                {piece.closed_utc ? "clamp off" : "clamp on"}
+              </button>
+            )}
+            <button type="button" className="link ml-3 text-sm" onClick={() => setVoiding(piece)}>
               void
             </button>
           </li>
@@ -111,7 +129,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
             type="button"
             className="press press-main press-on grow"
             disabled={act.busy}
-            onClick={() => run("on", open)}
+            onClick={() => void run("on", open)}
           >
             Clamps on {someLabels(open.map((piece) => piece.label))}
           </button>
@@ -121,13 +139,14 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
             type="button"
             className={`press press-main grow ${left !== null && left <= 0 ? "press-on" : "!bg-sheet !text-layout"}`}
             disabled={act.busy}
-            onClick={() => run("off", clamped)}
+            onClick={() => void run("off", clamped)}
           >
             Take off clamps {someLabels(clamped.map((piece) => piece.label))}
           </button>
         )}
       </div>
-      <div className="mt-3">
+      <div className="mt-3 grid items-start gap-3 sm:grid-cols-[auto_1fr]">
+        <When label="Clamps on or off" value={at} onChange={setAt} />
         <Field
           label="Note"
           bare

@@ -5,6 +5,7 @@ import { useAct, useShop } from "../app/queries";
 import { useTrial } from "../app/TrialShell";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
+import { When } from "../ui/When";
 import { type GlueUp, startBatch } from "./queries";
 
 const AT_ONCE = 6;
@@ -60,7 +61,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
       opened_on: form.opened_on || shelf?.opened_on || null,
       lot: form.lot || shelf?.lot || "",
     };
-    if (await act.run(() => startBatch(id, body))) set({ ...form, pieces: [], note: "" });
+    if (await act.run(() => startBatch(id, body))) set({ ...form, pieces: [], note: "", started_utc: null });
   };
   const text = (
     name: "lot" | "shop_temperature" | "humidity" | "wood_moisture",
@@ -129,6 +130,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
         {text("shop_temperature", "Shop temperature", "19.5 °C")}
         {text("humidity", "Humidity", "52 %")}
         {text("wood_moisture", "Wood moisture", "9 %")}
+        <When label="Started" value={form.started_utc} onChange={(started_utc) => set({ started_utc })} />
       </div>
       <ul className="mt-3 flex flex-wrap gap-2" aria-label="Pieces of this glue-up">
         {offered.map((piece) => (
