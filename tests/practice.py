@@ -42,10 +42,6 @@ class PracticeRig:
     def url(self) -> str:
         return f"socket://127.0.0.1:{self.port}"
 
-    @property
-    def control(self) -> str:
-        return f"127.0.0.1:{self.port + 1}"
-
     def say(self, command: str) -> dict[str, object]:
         async def carry_out() -> dict[str, object]:
             return self.server.command(command)

@@ -114,19 +114,19 @@ def test_a_kill_during_a_pull_loses_less_than_half_a_second_of_the_trace(tmp_pat
             connection.execute("UPDATE trial SET practice = 1")
         from tests.shops import Clock, Shop
 
-        rig_id = add_press(Shop(shop_file, Clock()), rig.url, offset="1.8", control_address=rig.control)
+        rig_id = add_press(Shop(shop_file, Clock()), rig.url, offset="1.8")
         server.ask("POST", f"/api/rigs/{rig_id}/connect")
         time.sleep(1.5)
         piece = server.ask("GET", "/api/trials/1/break")["piece"]
-        armed = time.monotonic()
         pull = server.ask("POST", "/api/trials/1/pulls", {"piece": piece["id"], "rig": rig_id})["id"]
+        armed = time.monotonic()
         rig.load(3000, seconds=8)
         rig.say("PUMP start")
         time.sleep(2.5)
         server.kill()
         killed = time.monotonic()
     times = load_trace(shop_file, pull).times_s
-    assert killed - armed - times[-1] <= 0.5 + 0.15, "the pull began a moment after it was asked for"
+    assert killed - armed - times[-1] <= 0.5
     assert max(b - a for a, b in itertools.pairwise(times)) < 0.2
     server.start()
     view = server.ask("GET", f"/api/trials/1/break?piece={piece['id']}")["piece"]["pulls"][0]

@@ -68,7 +68,7 @@ def bench(tmp_path: Path) -> Iterator[Bench]:
         connection.execute("UPDATE trial SET practice = 1")
     shop.clock.now = utc_now()
     with PracticeRig(rate_hz=100) as rig:
-        rig_id = add_press(shop, rig.url, offset="1.8", control_address=rig.control)
+        rig_id = add_press(shop, rig.url, offset="1.8")
         made = Bench(shop, rig, rig_id)
         yield made
         made.hub.close()
@@ -109,22 +109,17 @@ def test_trying_again_keeps_both_pulls_and_compare_says_so(bench: Bench) -> None
     assert bench.state(second) == "stopped", "the recording itself is never undone"
 
 
-def test_every_reading_is_stored_within_half_a_second(bench: Bench) -> None:
+def test_readings_are_stored_as_they_come_in_chunks_of_less_than_half_a_second(bench: Bench) -> None:
     pull_id = bench.arm()
     bench.rig.load(4000, seconds=6)
     bench.rig.say("PUMP start")
-    lags = []
-    for _ in range(12):
-        time.sleep(0.1)
-        newest = bench.live.reader.recent[-1].time_s - bench.live.reader.recent[0].time_s
-        stored = load_trace(bench.shop.file, pull_id).times_s
-        start = bench.live.recording._start if bench.live.recording else None
-        assert start is not None
-        seen = bench.live.reader.recent[-1].time_s - start
-        lags.append(seen - (stored[-1] if stored else 0.0))
-        assert newest > 0
-    assert max(lags) <= 0.5 + 0.1
-    bench.hub.close()
+    wait_for(lambda: len(load_trace(bench.shop.file, pull_id).times_s) > 150)
+    assert bench.state(pull_id) == "running", "they are there while it is pulled"
+    stop_pull(bench.shop.file, bench.hub, bench.shop.trial, pull_id)
+    with bench.shop.file.reading() as connection:
+        counts = [row[0] for row in connection.execute("SELECT length(samples) / 16 FROM pull_chunk WHERE pull_id = 1")]
+    assert sum(counts) == len(load_trace(bench.shop.file, pull_id).times_s)
+    assert sorted(counts)[len(counts) // 2] <= 50, "of 100 lines a second"
 
 
 def test_the_stream_cut_in_the_middle_of_a_pull_goes_on_and_is_flagged(bench: Bench) -> None:
@@ -157,7 +152,7 @@ def test_a_rig_at_its_limit_says_that_the_piece_held(tmp_path: Path) -> None:
     with shop.file.changing("practice", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE trial SET practice = 1")
     with PracticeRig(rate_hz=100, capacity_kg=60.0) as rig:
-        bench = Bench(shop, rig, add_press(shop, rig.url, offset="0", capacity="588 N", control_address=rig.control))
+        bench = Bench(shop, rig, add_press(shop, rig.url, offset="0", capacity="588 N"))
         pull_id = bench.arm()
         rig.load(2000, seconds=2)
         rig.say("PUMP start")
@@ -193,7 +188,7 @@ def test_practice_data_stays_out_of_real_trials(bench: Bench) -> None:
     shop = bench.shop
     with shop.file.changing("real", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE trial SET practice = 0")
-    with pytest.raises(RigError, match="stay out of real trials"):
+    with pytest.raises(RigError, match=r"simulated rig\. Its numbers stay out of real trials"):
         bench.arm()
 
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.api.making import Reason
-from adhaero.api.plan import Created, RowId, TrialId
+from adhaero.api.plan import BodyId, Created, RowId, TrialId
 from adhaero.bench import breaking, practice
 from adhaero.bench.breaking import Judgement
 from adhaero.core.errors import AdhaeroError
@@ -38,7 +38,7 @@ class Judged(BaseModel):
 class HandBreak(Judged):
     """A break read off by a person."""
 
-    piece: int
+    piece: BodyId
     load: str = Field(max_length=60)
     beyond_rig: bool = False
 
@@ -46,8 +46,8 @@ class HandBreak(Judged):
 class Armed(BaseModel):
     """Which piece on which rig."""
 
-    piece: int
-    rig: int
+    piece: BodyId
+    rig: BodyId
 
 
 class Command(BaseModel):

@@ -5,7 +5,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from adhaero.api.context import Shop, as_json
-from adhaero.api.plan import Created, RowId, TrialId
+from adhaero.api.plan import BodyId, Created, RowId, TrialId
 from adhaero.bench import making
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -14,21 +14,21 @@ router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
 class Chosen(BaseModel):
     """Chosen pieces, and when it was done if not now."""
 
-    pieces: list[int] = Field(max_length=2000)
+    pieces: list[BodyId] = Field(max_length=20_000)
     at_utc: str | None = Field(default=None, max_length=40)
 
 
 class Sawn(BaseModel):
     """Pieces to tick as sawn, or to take the tick back from."""
 
-    pieces: list[int] = Field(max_length=2000)
+    pieces: list[BodyId] = Field(max_length=20_000)
     sawn: bool = True
 
 
 class NewBatch(BaseModel):
     """A glue-up as typed."""
 
-    pieces: list[int] = Field(max_length=2000)
+    pieces: list[BodyId] = Field(max_length=20_000)
     glue: str = Field(max_length=200)
     family: str = Field(default="", max_length=60)
     opened_on: str | None = Field(default=None, max_length=40)

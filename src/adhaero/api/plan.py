@@ -14,6 +14,7 @@ router = APIRouter(prefix="/api/trials", tags=["plan"])
 
 TrialId = Annotated[int, Path(ge=1, le=2**62)]
 RowId = Annotated[int, Path(ge=1, le=2**62)]
+BodyId = Annotated[int, Field(ge=1, le=2**62)]
 
 
 class Created(BaseModel):

@@ -47,7 +47,6 @@ class RigBody(BaseModel):
     number_index: int = Field(default=0, ge=0, le=20)
     offset: str = Field(default="0", max_length=60)
     factor: str = Field(default="1", max_length=60)
-    control_address: str = Field(default="", max_length=100)
 
     def entry(self) -> bench.RigEntry:
         """Return it as the bench takes it."""

@@ -307,10 +307,10 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
         book = read_book(connection, trial_id)
         piece = _require_loadable(book, piece_id, file.clock())
         _require_untested(book, piece)
-        practice = bool(live.rig.control_address)
+        practice = hub.find_out(live)
         if practice and not book.trial.practice:
             raise RigError(
-                f"{live.rig.name} is the practice rig.",
+                f"{live.rig.name} is a simulated rig.",
                 "Its numbers stay out of real trials.",
                 "Use it in a practice trial.",
             )

@@ -18,9 +18,9 @@ from adhaero.store.shop import fetch_calibration, fetch_rig
 
 log = logging.getLogger(__name__)
 
-CHUNK_S = 0.4
+CHUNK_S = 0.25
 TAIL_S = 0.6
-_LAST_TRIES = 20
+_LAST_TRIES = 32
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,5 @@
 """The rigs that are connected, the pull that each records, and the live view of them."""
 
-import json
-import socket
 import threading
 from dataclasses import dataclass
 from itertools import islice
@@ -11,12 +9,12 @@ from adhaero.bench.shop import require_rig
 from adhaero.core.errors import RigError
 from adhaero.core.rig.calibration import Calibration, Zero, take_zero
 from adhaero.core.rig.lines import find_numbers
+from adhaero.rig.operator import Address, command, find_operator
 from adhaero.rig.reader import LinkState, RigReader
 from adhaero.store.file import ShopFile
 from adhaero.store.shop import CalibrationRow, Rig, newest_calibration
 
 ZERO_WINDOW_S = 1.0
-_CONTROL_TIMEOUT_S = 2.0
 
 
 @dataclass
@@ -26,6 +24,8 @@ class LiveRig:
     rig: Rig
     calibration_row: CalibrationRow
     reader: RigReader
+    operator: Address | None = None
+    practice: bool = False
     zero: Zero | None = None
     recording: Recording | None = None
 
@@ -92,17 +92,25 @@ class RigHub:
             if live is None:
                 live = LiveRig(rig, calibration, RigReader(rig.url, rig.number_index))
                 self._live[rig_id] = live
+        self.find_out(live)
         return live
 
+    def find_out(self, live: LiveRig) -> bool:
+        """Return whether a rig is a simulated one, asked again until it says so."""
+        if not live.practice:
+            live.operator = find_operator(live.rig.url)
+            live.practice = live.operator is not None
+        return live.practice
+
     def adopt(self, rig_id: int, reader: RigReader) -> LiveRig:
-        """Use a reader that is open already for a rig (the demo's runs on a clock of its own)."""
+        """Use a simulated rig's reader that is open already (the demo's runs on a clock of its own)."""
         with self._file.reading() as connection:
             rig = require_rig(connection, rig_id)
             calibration = newest_calibration(connection, rig_id)
         if calibration is None:
             raise RigError(f"{rig.name} has no calibration.")
         with self._lock:
-            self._live[rig_id] = LiveRig(rig, calibration, reader)
+            self._live[rig_id] = LiveRig(rig, calibration, reader, practice=True)
         return self._live[rig_id]
 
     def disconnect(self, rig_id: int) -> None:
@@ -176,7 +184,7 @@ class RigHub:
         return LiveView(
             state=reader.state,
             why=reader.why,
-            practice=bool(live.rig.control_address),
+            practice=live.practice,
             load_n=live.calibration.load_n(last.reading, zero_n) if last else None,
             zeroed=live.zero is not None,
             samples=samples,
@@ -189,25 +197,12 @@ class RigHub:
             trouble=(recording.trouble if recording else "") or (str(reader.failed) if reader.failed else ""),
         )
 
-    def command_practice(self, rig_id: int, command: str) -> dict[str, object]:
-        """Send one line to the practice rig's operator side and return its answer; raises `RigError`."""
-        with self._file.reading() as connection:
-            rig = require_rig(connection, rig_id)
-        host, _, port = rig.control_address.rpartition(":")
-        if not host or not port.isdigit():
-            raise RigError(f"{rig.name} is a real rig.", "Only the practice rig takes commands.")
-        try:
-            with socket.create_connection((host, int(port)), timeout=_CONTROL_TIMEOUT_S) as control:
-                control.sendall(command.replace("\n", " ").encode() + b"\n")
-                answer = control.makefile("rb").readline()
-        except OSError as error:
-            raise RigError(
-                f"The practice rig does not answer ({error}).", do="Start it with: adhaero rig-sim."
-            ) from error
-        found = json.loads(answer)
-        if not isinstance(found, dict) or not found.get("ok"):
-            raise RigError(str(found.get("error", found)) if isinstance(found, dict) else str(found))
-        return found
+    def command_practice(self, rig_id: int, line: str) -> dict[str, object]:
+        """Send one line to a simulated rig's operator side and return its answer; raises `RigError`."""
+        live = self.connect(rig_id)
+        if live.operator is None:
+            raise RigError(f"{live.rig.name} is a real rig.", "Only a simulated rig takes commands.")
+        return command(live.operator, line)
 
 
 def _view_pull(recording: Recording) -> LivePull:

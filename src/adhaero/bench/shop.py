@@ -66,7 +66,6 @@ class RigView:
     capacity_typed: str
     resolution_n: float
     resolution_typed: str
-    practice: bool
     offset: str
     factor: str
 
@@ -120,10 +119,8 @@ def view_shop(file: ShopFile) -> ShopView:
 
 def _view_rig(connection: Connection, rig: Rig) -> RigView:
     calibration = newest_calibration(connection, rig.id)
-    fields = {name: value for name, value in asdict(rig).items() if name != "control_address"}
     return RigView(
-        **fields,
-        practice=bool(rig.control_address),
+        **asdict(rig),
         offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
         factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
     )
@@ -242,7 +239,6 @@ class RigEntry:
     number_index: int = 0
     offset: str = "0"
     factor: str = "1"
-    control_address: str = ""
 
 
 def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
@@ -268,7 +264,6 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             "capacity_typed": capacity.typed,
             "resolution_n": resolution.si,
             "resolution_typed": resolution.typed,
-            "control_address": entry.control_address,
         }
         _check_rig(connection, entry, rig_id)
         if rig_id is None:
@@ -293,10 +288,8 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
 def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -> None:
     view = _view_rig(connection, require_rig(connection, rig_id))
     for name, shown in asdict(was).items():
-        if name != "control_address":
-            require_unchanged(
-                f"the {name.replace('_', ' ')} of {view.name}", str(_entry_text(view, name)), str(shown), name
-            )
+        words = f"the {name.replace('_', ' ')} of {view.name}"
+        require_unchanged(words, str(_entry_text(view, name)), str(shown), name)
 
 
 def _entry_text(view: RigView, name: str) -> object:

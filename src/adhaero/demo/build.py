@@ -135,7 +135,6 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
             capacity="5 kN",
             resolution="0.5 N",
             offset="1.8",
-            control_address=f"127.0.0.1:{rig_port + 1}",
         ),
     )
     _build_shafts(builder, rig_id, seed)

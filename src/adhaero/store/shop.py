@@ -19,7 +19,7 @@ class Glue:
 
 @dataclass(frozen=True)
 class Rig:
-    """A rig: where its lines come from and what it can do; `control_address` only where it is the practice rig."""
+    """A rig: where its lines come from and what it can do."""
 
     id: int
     name: str
@@ -30,7 +30,6 @@ class Rig:
     capacity_typed: str
     resolution_n: float
     resolution_typed: str
-    control_address: str
 
 
 @dataclass(frozen=True)
@@ -45,10 +44,7 @@ class CalibrationRow:
 
 
 _GLUE = "SELECT id, name, family, opened_on, lot FROM glue"
-_RIG = (
-    "SELECT id, name, url, number_index, unit, capacity_n, capacity_typed, resolution_n, resolution_typed,"
-    " control_address FROM rig"
-)
+_RIG = "SELECT id, name, url, number_index, unit, capacity_n, capacity_typed, resolution_n, resolution_typed FROM rig"
 _CALIBRATION = "SELECT id, rig_id, offset_reading, newton_per_unit, made_utc FROM calibration"
 
 

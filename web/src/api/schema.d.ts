@@ -2157,11 +2157,6 @@ export interface components {
              * @default 1
              */
             factor: string;
-            /**
-             * Control Address
-             * @default
-             */
-            control_address: string;
         };
         /**
          * RigEdit
@@ -2194,8 +2189,6 @@ export interface components {
             resolution_n: number;
             /** Resolution Typed */
             resolution_typed: string;
-            /** Practice */
-            practice: boolean;
             /** Offset */
             offset: string;
             /** Factor */

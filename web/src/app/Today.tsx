@@ -7,7 +7,7 @@ import { dayTime, duration, longDay, someLabels } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { useKeys } from "./keys";
-import { useAct, useToday } from "./queries";
+import { useAct, useShop, useToday } from "./queries";
 import { useOpenShop } from "./shopContext";
 import { isMuted, setMuted } from "./useAlarms";
 
@@ -73,12 +73,14 @@ function MuteSwitch() {
 function StartTrial({ big = false }: { big?: boolean }) {
   const [question, setQuestion] = useState(() => localStorage.getItem("draft question") ?? "");
   const [open, setOpen] = useState(big || question !== "");
+  const [practice, setPractice] = useState(false);
+  const demo = useShop().data?.demo ?? false;
   const navigate = useNavigate();
   const act = useAct();
   const start = async () => {
     let id = 0;
     const done = await act.run(async () => {
-      id = (await ask(api.POST("/api/trials", { body: { question } }))).id;
+      id = (await ask(api.POST("/api/trials", { body: { question, practice: demo || practice } }))).id;
     });
     if (!done) return;
     localStorage.removeItem("draft question");
@@ -111,6 +113,17 @@ function StartTrial({ big = false }: { big?: boolean }) {
           }}
         />
       </label>
+      {!demo && (
+        <label className="flex min-h-[44px] items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-layout"
+            checked={practice}
+            onChange={(event) => setPractice(event.target.checked)}
+          />
+          for practice: may use a simulated rig
+        </label>
+      )}
       <Trouble problem={act.problem} />
       <button type="submit" className={`press press-on ${big ? "press-main" : ""}`} disabled={act.busy}>
         Start a trial

@@ -32,9 +32,8 @@ export function BreakPage() {
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
   const rigs = shop?.rigs ?? [];
-  const usable = rigs.filter((rig) => !rig.practice || rack.practice);
   const rig =
-    rigChoice === "hand" ? undefined : (usable.find((one) => String(one.id) === rigChoice) ?? usable[0]);
+    rigChoice === "hand" ? undefined : (rigs.find((one) => String(one.id) === rigChoice) ?? rigs[0]);
   const { live, feed, version } = useLive(rig?.id ?? null);
   const piece = view.data?.piece ?? undefined;
   const last = piece?.pulls.at(-1);
@@ -88,7 +87,7 @@ export function BreakPage() {
             peakMpa={live?.pull?.peak_mpa ?? stopped?.strength_mpa ?? null}
             running={running}
           />
-          {rig?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
+          {rig && live?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
         </>
       }
     >
@@ -114,7 +113,7 @@ export function BreakPage() {
                     label="The load comes from"
                     value={rig ? String(rig.id) : "hand"}
                     options={[
-                      ...usable.map((one) => [String(one.id), one.name] as const),
+                      ...rigs.map((one) => [String(one.id), one.name] as const),
                       ["hand", "my hand: I type the peak"],
                     ]}
                     onChange={(choice) => {

@@ -32,13 +32,13 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
     </label>
   );
   const save = async () => {
-    const body = toBody(form, rig);
+    const body = toBody(form);
     const done = await act.run(() =>
       rig
         ? ask(
             api.PUT("/api/shop/rigs/{rig_id}", {
               params: { path: { rig_id: rig.id } },
-              body: { was: toBody(shown, rig), now: body },
+              body: { was: toBody(shown), now: body },
             }),
           )
         : ask(api.POST("/api/shop/rigs", { body })),
@@ -91,16 +91,10 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
   );
 }
 
-const toBody = <T extends { number_index: string; url: string }>(form: T, rig?: Schemas["RigView"]) => ({
+const toBody = <T extends { number_index: string }>(form: T) => ({
   ...form,
   number_index: Number(form.number_index) || 0,
-  control_address: rig?.practice ? practiceAddress(form.url) : "",
 });
-
-function practiceAddress(url: string): string {
-  const match = /^socket:\/\/(.+):(\d+)$/.exec(url.trim());
-  return match ? `${match[1]}:${Number(match[2]) + 1}` : "";
-}
 
 function LastLines({ rigId }: { rigId: number }) {
   const { live } = useLive(rigId);
@@ -109,7 +103,8 @@ function LastLines({ rigId }: { rigId: number }) {
       <p className="label">
         Its last lines ({live?.state ?? "connecting"}
         {live?.unreadable ? `, ${live.unreadable} without a number` : ""}
-        {live?.unit_seen ? `, they say ${live.unit_seen}` : ""})
+        {live?.unit_seen ? `, they say ${live.unit_seen}` : ""}
+        {live?.practice ? ", a simulated rig: for practice trials only" : ""})
       </p>
       <pre className="mono min-h-24 bg-plaster p-2 text-sm">
         {(live?.raw ?? [])

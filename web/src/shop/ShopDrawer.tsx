@@ -178,7 +178,6 @@ function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
           </p>
           <p className="pencil text-sm">
             pulls {rig.capacity_typed}, reads to {rig.resolution_typed}, prints {rig.unit}
-            {rig.practice ? ", simulated: for practice and demo trials only" : ""}
           </p>
           {editing === rig.id && <RigForm rig={rig} onDone={() => setEditing(null)} />}
         </div>

@@ -24,8 +24,7 @@ CREATE TABLE rig (
   capacity_n REAL NOT NULL CHECK (capacity_n > 0 AND capacity_n < 1e9),
   capacity_typed TEXT NOT NULL,
   resolution_n REAL NOT NULL CHECK (resolution_n > 0 AND resolution_n < 1e9),
-  resolution_typed TEXT NOT NULL,
-  control_address TEXT NOT NULL DEFAULT ''
+  resolution_typed TEXT NOT NULL
 ) STRICT;
 
 CREATE TABLE calibration (
