@@ -22,8 +22,9 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from adhaero.bench import making, plan
-from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench import boards, making, plan, sets
+from adhaero.bench.boards import BoardEntry
+from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import RigEntry, save_rig
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.rows import amend, insert
@@ -59,8 +60,8 @@ def build_trial(file: ShopFile) -> int:
     ):
         plan.edit_plan(file, trial, name, was, now)
     for name in ("planed", "scraped", "sanded", "toothed"):
-        plan.add_treatment(file, trial, SetEntry(name, PIECES // SETS))
-    plan.add_boards(file, trial, BoardEntry("larch", str(PIECES // BOARDS), str(BOARDS)))
+        sets.add_treatment(file, trial, SetEntry(name, PIECES // SETS))
+    boards.add_boards(file, trial, BoardEntry("larch", str(PIECES // BOARDS), str(BOARDS)))
     plan.freeze_plan(file, trial)
     pieces = making.view_making(file, trial).pieces
     rng = random.Random(1)

@@ -5,9 +5,10 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from adhaero.bench import making, plan
+from adhaero.bench.boards import BoardEntry, add_boards
 from adhaero.bench.breaking import Judgement, PullView, break_by_hand, view_break
 from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
-from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.sets import SetEntry, add_treatment
 from adhaero.bench.shop import GlueEntry, RigEntry, add_glue, save_rig
 from adhaero.store.file import ShopFile, open_shop
 
@@ -63,14 +64,14 @@ class Shop:
         was = shown[name] if name in shown else str(getattr(view.trial, name))
         plan.edit_plan(self.file, self.trial, name, was, typed)
 
-    def plan(self, sets: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, boards: int = 4) -> "Shop":
+    def plan(self, names: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, count: int = 4) -> "Shop":
         add_glue(self.file, GlueEntry("Wren", "cross-linking PVA", "2026-01-10", "2207"))
         self.trial = plan.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
         for name, typed in FIELDS.items():
             self.edit(name, typed)
-        for name in sets:
-            plan.add_treatment(self.file, self.trial, SetEntry(name, pieces))
-        plan.add_boards(self.file, self.trial, BoardEntry("larch", str(-(-len(sets) * pieces // boards)), str(boards)))
+        for name in names:
+            add_treatment(self.file, self.trial, SetEntry(name, pieces))
+        add_boards(self.file, self.trial, BoardEntry("larch", str(-(-len(names) * pieces // count)), str(count)))
         return self
 
     def saw(self) -> "Shop":

@@ -5,7 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, plan
+from adhaero.bench import boards, making, plan, sets
+from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import (
     BeyondRig,
     Judgement,
@@ -18,7 +19,7 @@ from adhaero.bench.breaking import (
 )
 from adhaero.bench.comparing import exclude_piece
 from adhaero.bench.making import GlueUpEntry, check_moment
-from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
 from adhaero.core.errors import (
     AdhaeroError,
@@ -53,12 +54,20 @@ def first(shop: Shop) -> int:
         (lambda s: s.edit("factor", "colour"), EntryError, "cannot be varied"),
         (lambda s: s.edit("pieces", "some"), EntryError, "whole number from 0 to 1000"),
         (lambda s: plan.edit_plan(s.file, s.trial, "frozen_utc", "None", "now"), EntryError, "A plan has no"),
-        (lambda s: plan.add_treatment(s.file, s.trial, SetEntry("")), EntryError, "The value is empty"),
-        (lambda s: plan.add_treatment(s.file, s.trial, SetEntry("PLANED")), EntryError, "is there already"),
-        (lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "many")), EntryError, "“many” pieces on a board"),
-        (lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "4", "0")), EntryError, "from 1 to 200"),
-        (lambda s: plan.edit_board(s.file, s.trial, 1, "name", "Board 1", "Board 2"), EntryError, "a Board 2 already"),
-        (lambda s: plan.edit_board(s.file, s.trial, 99, "name", "Board 1", "B"), NotThere, "not part of this trial"),
+        (lambda s: sets.add_treatment(s.file, s.trial, SetEntry("")), EntryError, "The value is empty"),
+        (lambda s: sets.add_treatment(s.file, s.trial, SetEntry("PLANED")), EntryError, "is there already"),
+        (
+            lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "many")),
+            EntryError,
+            "“many” pieces on a board",
+        ),
+        (lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "4", "0")), EntryError, "from 1 to 200"),
+        (
+            lambda s: boards.edit_board(s.file, s.trial, 1, "name", "Board 1", "Board 2"),
+            EntryError,
+            "a Board 2 already",
+        ),
+        (lambda s: boards.edit_board(s.file, s.trial, 99, "name", "Board 1", "B"), NotThere, "not part of this trial"),
         (lambda s: plan.view_plan(s.file, 99), NotThere, "no trial 99"),
     ],
 )
@@ -73,10 +82,10 @@ def test_a_plan_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type
 def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
     shop.edit("factor", "clamp_time")
-    plan.add_treatment(shop.file, shop.trial, SetEntry("90 min"))
+    sets.add_treatment(shop.file, shop.trial, SetEntry("90 min"))
     with pytest.raises(EntryError, match="“90 min” is the same"):
-        plan.add_treatment(shop.file, shop.trial, SetEntry("1.5 h"))
-    plan.add_treatment(shop.file, shop.trial, SetEntry("20 min"))
+        sets.add_treatment(shop.file, shop.trial, SetEntry("1.5 h"))
+    sets.add_treatment(shop.file, shop.trial, SetEntry("20 min"))
     names = [(one.name, one.code) for one in plan.view_plan(shop.file, shop.trial).treatments]
     assert names == [("20 min", "20"), ("90 min", "90")], "by size, whatever the order of typing"
 
@@ -85,7 +94,7 @@ def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
     ("change", "words"),
     [
         (lambda s: s.edit("pieces", "0"), "planed has no pieces"),
-        (lambda s: plan.remove_treatment(s.file, s.trial, 1), "Only toothed is there"),
+        (lambda s: sets.remove_treatment(s.file, s.trial, 1), "Only toothed is there"),
         (lambda s: s.edit("depth_mm", ""), "depth is missing"),
         (lambda s: s.edit("pieces", "9"), "hold 8 pieces and the plan has 18"),
     ],
@@ -103,8 +112,8 @@ def test_a_plan_that_cannot_be_made_is_not_settled(
 @pytest.mark.parametrize(
     ("act", "words"),
     [
-        (lambda s: plan.remove_treatment(s.file, s.trial, 1), "Pieces of this set have labels"),
-        (lambda s: plan.remove_board(s.file, s.trial, 1), "Pieces of this board have labels"),
+        (lambda s: sets.remove_treatment(s.file, s.trial, 1), "Pieces of this set have labels"),
+        (lambda s: boards.remove_board(s.file, s.trial, 1), "Pieces of this board have labels"),
         (lambda s: delete_glue(s.file, 1), "used by the trial"),
     ],
 )
@@ -120,7 +129,7 @@ def test_what_is_in_use_is_not_deleted(act: Callable[[Shop], object], words: str
 def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
     shop.edit("factor", "glue")
-    plan.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4, "epoxy"))
+    sets.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4, "epoxy"))
     plan.remove_trial(shop.file, shop.trial)
     with pytest.raises(InUse, match="Heron is used"):
         delete_glue(shop.file, 2)
@@ -132,7 +141,7 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
         (lambda s: plan.edit_plan(s.file, s.trial, "guess", "seen before", "mine"), "Guess was changed to nothing"),
         (lambda s: plan.edit_plan(s.file, s.trial, "width_mm", "25 mm", "26 mm"), "Width was changed to “30 mm”"),
         (lambda s: plan.edit_plan(s.file, s.trial, "pieces", "3", "6"), "Pieces was changed to “4”"),
-        (lambda s: plan.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
+        (lambda s: boards.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
         (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
         (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
         (lambda s: save_rig(s.file, press("x", name="A"), add_press(s, "x"), press("x", capacity="9 kN")), "“5 kN”"),
@@ -310,9 +319,9 @@ def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
     with pytest.raises(StateError, match="The plan is settled"):
         shop.edit("joint", "scarf")
     with pytest.raises(StateError, match="The plan is settled"):
-        plan.add_treatment(shop.file, shop.trial, SetEntry("scraped"))
+        sets.add_treatment(shop.file, shop.trial, SetEntry("scraped"))
     plan.reopen_plan(shop.file, shop.trial)
-    plan.add_treatment(shop.file, shop.trial, SetEntry("scraped", 0))
+    sets.add_treatment(shop.file, shop.trial, SetEntry("scraped", 0))
     glued = new_shop(tmp_path / "other").plan().saw().glue()
     with pytest.raises(StateError, match="glued or loaded already"):
         plan.reopen_plan(glued.file, glued.trial)

@@ -7,9 +7,11 @@ import pytest
 from typer.testing import CliRunner
 
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
-from adhaero.bench.comparing import Choice, exclude_piece, export_breaks, put_piece_back, view_compare
+from adhaero.bench.comparing import Choice, exclude_piece, put_piece_back, view_compare
+from adhaero.bench.exporting import export_breaks
 from adhaero.bench.making import measure, void_piece
-from adhaero.bench.plan import SetEntry, add_treatment, edit_plan
+from adhaero.bench.plan import edit_plan
+from adhaero.bench.sets import SetEntry, add_treatment
 from adhaero.cli import app
 from adhaero.core.stats.breaks import Estimate
 from tests.shops import Shop, new_shop, ready_shop
@@ -120,7 +122,7 @@ def test_nothing_broken_yet_is_said(tmp_path: Path) -> None:
 
 
 def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
-    shop = new_shop(tmp_path).plan(boards=3)
+    shop = new_shop(tmp_path).plan(count=3)
     add_treatment(shop.file, shop.trial, SetEntry("", 1, solid=True))
     shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N"]})
     view = view_compare(shop.file, shop.trial, Choice(against_baseline=True))

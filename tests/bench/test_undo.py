@@ -5,11 +5,12 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, plan
+from adhaero.bench import boards, making, plan, sets
+from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.plan import BoardEntry, SetEntry
+from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
 from adhaero.core.errors import StaleEdit, StateError
@@ -56,18 +57,18 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "clearing a quantity": (planned, lambda s: s.edit("span_mm", "")),
     "the factor, which drops the sets": (planned, lambda s: s.edit("factor", "gap")),
     "the joint": (planned, lambda s: s.edit("joint", "scarf")),
-    "another set": (planned, lambda s: plan.add_treatment(s.file, s.trial, SetEntry("scraped", 4))),
-    "a baseline": (planned, lambda s: plan.add_treatment(s.file, s.trial, SetEntry("", 4, solid=True))),
-    "a board": (planned, lambda s: plan.edit_board(s.file, s.trial, 1, "species", "larch", "ash")),
+    "another set": (planned, lambda s: sets.add_treatment(s.file, s.trial, SetEntry("scraped", 4))),
+    "a baseline": (planned, lambda s: sets.add_treatment(s.file, s.trial, SetEntry("", 4, solid=True))),
+    "a board": (planned, lambda s: boards.edit_board(s.file, s.trial, 1, "species", "larch", "ash")),
     "pieces of each": (planned, lambda s: s.edit("pieces", "2")),
     "taking a set away": (
         planned,
-        lambda s: plan.remove_treatment(s.file, s.trial, plan.view_plan(s.file, s.trial).treatments[0].id),
+        lambda s: sets.remove_treatment(s.file, s.trial, plan.view_plan(s.file, s.trial).treatments[0].id),
     ),
-    "boards": (planned, lambda s: plan.add_boards(s.file, s.trial, BoardEntry("ash", "4", "2"))),
+    "boards": (planned, lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "4", "2"))),
     "taking a board away": (
         planned,
-        lambda s: plan.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
+        lambda s: boards.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
     ),
     "settling": (planned, lambda s: plan.freeze_plan(s.file, s.trial)),
     "reopening": (sawn, lambda s: plan.reopen_plan(s.file, s.trial)),

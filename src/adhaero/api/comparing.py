@@ -1,6 +1,8 @@
 """Routes of the Compare station."""
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Depends
 from starlette.responses import Response
 
 from adhaero.api.context import Shop, as_json
@@ -8,7 +10,9 @@ from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
 from adhaero.bench import comparing
 from adhaero.bench.comparing import Choice
-from adhaero.core.stats.breaks import Estimate
+from adhaero.bench.exporting import export_breaks
+
+Asked = Annotated[Choice, Depends()]
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
 
@@ -17,24 +21,20 @@ router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
 def get_compare(
     shop: Shop,
     trial_id: TrialId,
-    estimate: Estimate = Estimate.JOINT,
-    within_boards: bool | None = None,
-    against_baseline: bool = False,
+    asked: Asked,
 ) -> Response:
     """Return the comparison of the breaks so far."""
-    return as_json(comparing.view_compare(shop.file, trial_id, Choice(estimate, within_boards, against_baseline)))
+    return as_json(comparing.view_compare(shop.file, trial_id, asked))
 
 
 @router.get("/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
 def download_breaks(
     shop: Shop,
     trial_id: TrialId,
-    estimate: Estimate = Estimate.JOINT,
-    within_boards: bool | None = None,
-    against_baseline: bool = False,
+    asked: Asked,
 ) -> Response:
     """Download the tidy breaks file."""
-    tidy = comparing.export_breaks(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+    tidy = export_breaks(shop.file, trial_id, asked)
     return Response(
         tidy.content,
         media_type="text/csv; charset=utf-8",
@@ -46,12 +46,10 @@ def download_breaks(
 def get_command(
     shop: Shop,
     trial_id: TrialId,
-    estimate: Estimate = Estimate.JOINT,
-    within_boards: bool | None = None,
-    against_baseline: bool = False,
+    asked: Asked,
 ) -> dict[str, str]:
     """Return the command that analyses the file as the screen does."""
-    tidy = comparing.export_breaks(shop.file, trial_id, Choice(estimate, within_boards, against_baseline))
+    tidy = export_breaks(shop.file, trial_id, asked)
     return {"command": tidy.command, "file": tidy.name}
 
 

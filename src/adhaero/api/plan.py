@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from adhaero.api.context import Shop, as_json
-from adhaero.bench import plan, rack, undo
+from adhaero.bench import boards, plan, rack, sets, undo
 from adhaero.store.history import Change
 
 router = APIRouter(prefix="/api/trials", tags=["plan"])
@@ -89,35 +89,35 @@ def edit_plan(shop: Shop, trial_id: TrialId, body: Edit) -> plan.PlanView:
 @router.post("/{trial_id}/sets", status_code=201)
 def add_set(shop: Shop, trial_id: TrialId, body: NewSet) -> Created:
     """Add a value of what is varied, or the solid baseline."""
-    entry = plan.SetEntry(body.value, body.pieces, body.family, body.solid)
-    return Created(id=plan.add_treatment(shop.file, trial_id, entry))
+    entry = sets.SetEntry(body.value, body.pieces, body.family, body.solid)
+    return Created(id=sets.add_treatment(shop.file, trial_id, entry))
 
 
 @router.delete("/{trial_id}/sets/{set_id}")
 def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
     """Remove a set from an open plan."""
-    plan.remove_treatment(shop.file, trial_id, set_id)
+    sets.remove_treatment(shop.file, trial_id, set_id)
     return plan.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/boards", status_code=201)
 def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan.PlanView:
     """Add boards to an open plan."""
-    plan.add_boards(shop.file, trial_id, plan.BoardEntry(body.species, body.holds, body.count))
+    boards.add_boards(shop.file, trial_id, boards.BoardEntry(body.species, body.holds, body.count))
     return plan.view_plan(shop.file, trial_id)
 
 
 @router.patch("/{trial_id}/boards/{board_id}")
 def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan.PlanView:
     """Set a board's name, wood or number of places."""
-    plan.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
+    boards.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
     return plan.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/boards/{board_id}")
 def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan.PlanView:
     """Remove a board from an open plan."""
-    plan.remove_board(shop.file, trial_id, board_id)
+    boards.remove_board(shop.file, trial_id, board_id)
     return plan.view_plan(shop.file, trial_id)
 
 

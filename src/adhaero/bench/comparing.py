@@ -1,6 +1,6 @@
 """The Compare station: every break as strength, the sets compared, the verdict, and the file to take away."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -8,7 +8,7 @@ from adhaero.bench.book import Book, parse_time, read_book
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.confounds import Dealt, find_confounds
-from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.analyse import (
     Analysis,
     CensoredBreaks,
@@ -21,7 +21,6 @@ from adhaero.core.stats.analyse import (
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
-from adhaero.files.tidy_csv import write_tidy
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
@@ -119,10 +118,9 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
 @lru_cache(maxsize=8)
 def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> CompareView:
     """Return the comparison of what is written; kept, because a book never changes."""
-    specimens, used = _collect(book, dict(rigs))
-    question = _ask(book, specimens, choice)
-    compared = _only_compared(specimens)
-    analysis, waits, question = _try_analyse(compared, question, choice)
+    breaks = collect_breaks(book, dict(rigs), choice)
+    specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
+    analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     baseline = next((one.name for one in book.treatments.values() if one.solid), None)
     groups = list(analysis.groups) if analysis else list(describe(specimens, question))
     dots = [_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)]
@@ -149,7 +147,34 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
     )
 
 
-def _collect(book: Book, rigs: dict[int, str]) -> tuple[tuple[Specimen, ...], list[Piece]]:
+@dataclass(frozen=True)
+class Breaks:
+    """The breaks of a trial, how they are asked about, and the answer.
+
+    Attributes
+    ----------
+    pieces, specimens : every broken piece, set by set, and what it is to the analysis.
+    compared : the specimens of the sets that have a piece that counts.
+    analysis, waits : the analysis, or why there is none.
+    """
+
+    pieces: Sequence[Piece]
+    specimens: tuple[Specimen, ...]
+    compared: tuple[Specimen, ...]
+    question: Question
+    analysis: Analysis | None
+    waits: str | None
+
+
+def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Breaks:
+    """Return the breaks of a trial, asked as chosen; `rigs` are their names by id."""
+    specimens, pieces = _collect(book, rigs)
+    compared = _only_compared(specimens)
+    analysis, waits, question = _try_analyse(compared, _ask(book, specimens, choice), choice)
+    return Breaks(pieces, specimens, compared, question, analysis, waits)
+
+
+def _collect(book: Book, rigs: Mapping[int, str]) -> tuple[tuple[Specimen, ...], list[Piece]]:
     """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
     order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
     found = []
@@ -160,7 +185,7 @@ def _collect(book: Book, rigs: dict[int, str]) -> tuple[tuple[Specimen, ...], li
     return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
 
 
-def _specimen(book: Book, piece: Piece, result: Pull, rigs: dict[int, str]) -> Specimen:
+def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -> Specimen:
     circumstances = {"rig": rigs.get(result.rig_id or 0, "by hand")}
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
@@ -228,9 +253,13 @@ def column_name(book: Book) -> str:
     return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
 
 
+def count_attempts(book: Book, piece: Piece) -> int:
+    """Return how often a piece was really loaded: pulls that reached a fiftieth of its highest load."""
+    loads = [pull.load_n or 0.0 for pull in book.pulls[piece.id]]
+    return sum(load > 0.02 * max(loads) for load in loads) or 1
+
+
 def _dot(book: Book, piece: Piece, one: Specimen) -> Dot:
-    floor = 0.02 * max((pull.load_n or 0.0) for pull in book.pulls[piece.id])
-    attempts = sum((pull.load_n or 0.0) > floor for pull in book.pulls[piece.id]) or 1
     return Dot(
         piece_id=piece.id,
         label=one.label,
@@ -242,7 +271,7 @@ def _dot(book: Book, piece: Piece, one: Specimen) -> Dot:
         excluded=one.excluded,
         sizes_from_plan=bool(book.unmeasured(piece)),
         odd=piece.odd_reason,
-        attempts=attempts,
+        attempts=count_attempts(book, piece),
     )
 
 
@@ -365,87 +394,3 @@ def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
     with file.changing("Put a piece back", trial_id) as connection:
         read_book(connection, trial_id).piece(piece_id)
         amend(connection, "piece", piece_id, {"excluded_reason": None})
-
-
-@dataclass(frozen=True)
-class TidyFile:
-    """A tidy breaks file and the command that analyses it as the screen does."""
-
-    name: str
-    content: str
-    command: str
-
-
-def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
-    """Return the tidy breaks file of a trial, all digits kept."""
-    with file.reading() as connection:
-        book = read_book(connection, trial_id)
-        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
-    specimens, used = _collect(book, rigs)
-    compared = _only_compared(specimens)
-    question = _try_analyse(compared, _ask(book, specimens, choice), choice)[2]
-    by = question.by
-    sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
-    columns = [
-        "specimen",
-        by,
-        "board",
-        "species",
-        RESPONSE,
-        "outcome",
-        "wood_failure_pct",
-        "excluded",
-        "load_N",
-        *sizes,
-    ]
-    columns += [
-        "sizes_from_plan",
-        "tries",
-        "looked_odd",
-        "failure",
-        "glue_up",
-        "clamped_s",
-        "rig",
-        "calibration",
-        "fixture",
-        "note",
-    ]
-    rows = [
-        _tidy_row(book, piece, one, by, sizes) for piece, one in zip(used, specimens, strict=True) if one in compared
-    ]
-    name = f"adhaero-trial-{trial_id}-breaks.csv"
-    options = f" --block {BLOCK}" if question.block else ""
-    options += f' --control "{question.control}"' if question.control else ""
-    options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
-    margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
-    return TidyFile(
-        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {RESPONSE} --by {by}{options}{margin}"
-    )
-
-
-def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str]) -> dict[str, object]:
-    result = book.result_of(piece)
-    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
-    batch = book.batches.get(piece.batch_id or 0)
-    used = book.sizes_of(piece)
-    return {
-        "specimen": one.label,
-        by: one.level,
-        "board": one.block,
-        "species": book.boards[piece.board_id].species,
-        RESPONSE: one.value,
-        "outcome": one.outcome.value,
-        "wood_failure_pct": one.wood_failure_pct,
-        "excluded": one.excluded,
-        "load_N": result.load_n if result else None,
-        **{name: used.get(name) for name in sizes},
-        "sizes_from_plan": " ".join(book.unmeasured(piece)),
-        "tries": _dot(book, piece, one).attempts,
-        "looked_odd": piece.odd_reason,
-        "failure": result.failure if result else None,
-        "glue_up": batch.number if batch else None,
-        "clamped_s": (released - closed).total_seconds() if closed and released else None,
-        "fixture": book.fixture.value,
-        "note": result.note if result else "",
-        **one.circumstances,
-    }

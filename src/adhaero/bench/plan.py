@@ -1,13 +1,12 @@
 """The Plan station: from a question to a plan that is dealt to boards."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from secrets import randbelow
 
-from adhaero.bench.book import Book, read_book, require_unchanged
-from adhaero.bench.shop import GlueEntry, is_demo, put_glue, read_units
-from adhaero.core.errors import EntryError, InUse, NotThere, PlanError, StateError
+from adhaero.bench.book import Book, read_book, require_open_plan, require_unchanged
+from adhaero.bench.shop import is_demo, read_units
+from adhaero.core.errors import EntryError, PlanError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
@@ -24,12 +23,11 @@ from adhaero.core.plan.fields import (
     find_missing_sizes,
     needed_sizes,
 )
-from adhaero.core.plan.labels import choose_codes, make_label
+from adhaero.core.plan.labels import make_label
 from adhaero.core.quantity import parse_count, parse_quantity
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import delete_pieces
-from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.shop import find_glue
+from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.trials import (
     Board,
     QuantityRow,
@@ -37,13 +35,9 @@ from adhaero.store.trials import (
     Trial,
     delete_joined_treatments,
     delete_quantity,
-    fetch_trial,
-    list_boards,
-    list_treatments,
     put_quantity,
 )
 
-SOLID = "Solid"
 PIECES = "pieces"
 _DEFAULTS = {
     "angle_deg": "0°",
@@ -288,195 +282,6 @@ def _change_pieces(connection: Connection, book: Book, typed: str) -> None:
         amend(connection, "treatment", one.id, {"pieces": pieces})
 
 
-def _open_plan(connection: Connection, trial_id: int) -> Trial:
-    trial = fetch_trial(connection, trial_id)
-    if trial is None:
-        raise NotThere(f"There is no trial {trial_id}.")
-    if trial.frozen_utc is not None:
-        raise StateError(
-            "The plan is settled: its pieces have labels.",
-            "Sets and boards can no longer change.",
-            "Reopen the plan first, if nothing is glued yet.",
-        )
-    return trial
-
-
-@dataclass(frozen=True)
-class SetEntry:
-    """A value of what is varied, as typed; `family` for a glue that is not on the shelf yet."""
-
-    value: str
-    pieces: int = 5
-    family: str = ""
-    solid: bool = False
-
-
-def add_treatment(file: ShopFile, trial_id: int, entry: SetEntry) -> int:
-    """Add a value of what is varied (a set), or the solid baseline.
-
-    Raises
-    ------
-    EntryError : it cannot be read, or stands there already. StateError : the plan is settled.
-    """
-    with file.changing(f"Added {SOLID if entry.solid else entry.value.strip()}", trial_id) as connection:
-        trial = _open_plan(connection, trial_id)
-        others = list_treatments(connection, trial_id)
-        name, value, glue_id = (SOLID, None, None) if entry.solid else _read_level(connection, trial, entry)
-        _check_new_level(others, name, value)
-        treatment_id = insert(
-            connection,
-            "treatment",
-            {
-                "trial_id": trial_id,
-                "rank": max((one.rank for one in others), default=0) + (1000 if entry.solid else 1),
-                "name": name,
-                "code": "",
-                "value_si": value,
-                "glue_id": glue_id,
-                "solid": int(entry.solid),
-                "pieces": _check_count(entry.pieces),
-            },
-        )
-        _order_and_code(connection, trial_id)
-        return treatment_id
-
-
-def _read_level(connection: Connection, trial: Trial, entry: SetEntry) -> tuple[str, float | None, int | None]:
-    text = entry.value.strip()
-    if not text:
-        raise EntryError("The value is empty.", "Expected what this set is made with.", field="value")
-    if len(text) > 60:
-        raise EntryError(f"That is {len(text)} letters long.", "Up to 60 fit.", "Shorten it.", field="value")
-    factor = Factor(trial.factor)
-    if quantity_name := FACTORS[factor].quantity:
-        quantity = QUANTITIES[quantity_name]
-        default = read_units(connection).default_for(quantity.kind)
-        value = parse_quantity(text, quantity.kind, default, quantity.bounds, field="value")
-        return value.typed, value.si, None
-    if factor is not Factor.GLUE:
-        return text, None, None
-    glue = find_glue(connection, text)
-    if glue is not None:
-        return glue.name, None, glue.id
-    if not entry.family:
-        raise EntryError(
-            f"{text} is not on the shelf yet.",
-            "Its family is needed, for its cautions.",
-            "Choose the family.",
-            field="family",
-        )
-    return text, None, put_glue(connection, GlueEntry(text, entry.family))
-
-
-def _check_new_level(others: Sequence[Treatment], name: str, value: float | None) -> None:
-    for other in others:
-        if other.name.lower() == name.lower() or (value is not None and other.value_si == value):
-            same = "" if other.name.lower() == name.lower() else f" (“{other.name}” is the same)"
-            raise EntryError(f"{name} is there already{same}.", "Each value stands once.", field="value")
-
-
-def _check_count(pieces: int) -> int:
-    if not 0 <= pieces <= 1000:
-        raise EntryError(f"{pieces} pieces.", "Expected 0 to 1000.", field="pieces")
-    return pieces
-
-
-def _order_and_code(connection: Connection, trial_id: int) -> None:
-    """Number the sets, quantities by size and solid pieces last, and give each a code for its labels."""
-    rows = list_treatments(connection, trial_id)
-    ordered = sorted(rows, key=lambda one: (one.solid, one.value_si if one.value_si is not None else 0.0, one.rank))
-    codes = choose_codes([one.name for one in ordered])
-    for rank, (one, code) in enumerate(zip(ordered, codes, strict=True), start=1):
-        if (one.rank, one.code) != (rank, code):
-            amend(connection, "treatment", one.id, {"rank": rank, "code": code})
-
-
-def remove_treatment(file: ShopFile, trial_id: int, treatment_id: int) -> None:
-    """Remove a set from an open plan."""
-    with file.changing("Removed a set", trial_id) as connection:
-        _check_not_in_use(connection, trial_id, "set")
-        _require(list_treatments(connection, trial_id), treatment_id)
-        delete(connection, "treatment", treatment_id)
-        _order_and_code(connection, trial_id)
-
-
-def _check_not_in_use(connection: Connection, trial_id: int, what: str) -> None:
-    trial = fetch_trial(connection, trial_id)
-    if trial is not None and trial.frozen_utc is not None:
-        raise InUse(
-            f"Pieces of this {what} have labels.",
-            f"A {what} in use stays.",
-            "Reopen the plan first, if nothing is glued yet.",
-        )
-
-
-def _require(rows: Sequence[Treatment] | Sequence[Board], row_id: int) -> None:
-    if all(row.id != row_id for row in rows):
-        raise NotThere(f"It is not part of this trial (number {row_id}).", do="Reload: it may have been removed.")
-
-
-@dataclass(frozen=True)
-class BoardEntry:
-    """Boards as typed: how many alike, of what wood, and how many pieces each holds."""
-
-    species: str
-    holds: str
-    count: str = "1"
-
-
-def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:
-    """Add boards to an open plan."""
-    count = parse_count(entry.count, "boards", 1, 200, field="count")
-    holds = _read_holds(entry.holds)
-    with file.changing(f"Added {count} board{'s' if count > 1 else ''}", trial_id) as connection:
-        _open_plan(connection, trial_id)
-        others = list_boards(connection, trial_id)
-        last = max((one.rank for one in others), default=0)
-        names = {one.name for one in others}
-        for rank in range(last + 1, last + 1 + count):
-            name = next(name for number in range(rank, rank + 1000) if (name := f"Board {number}") not in names)
-            names.add(name)
-            values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": holds}
-            insert(connection, "board", {**values, "species": entry.species.strip()[:60]})
-
-
-def edit_board(file: ShopFile, trial_id: int, board_id: int, field: str, was: str, typed: str) -> None:
-    """Set a board's `name`, `species` or, while the plan is open, how many pieces it `holds`.
-
-    Raises
-    ------
-    StaleEdit : another window changed it; EntryError : it cannot be read, or the name stands already.
-    """
-    with file.changing("Changed a board", trial_id) as connection:
-        boards = list_boards(connection, trial_id)
-        _require(boards, board_id)
-        current = next(one for one in boards if one.id == board_id)
-        if field not in ("name", "species", "holds"):
-            raise EntryError(f"A board has no “{field}”.", field=field)
-        require_unchanged(f"the {field} of {current.name}", str(getattr(current, field)), was, field)
-        value: str | int = typed.strip()[:60]
-        if field == "name" and not value:
-            raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
-        if field == "name" and any(one.name == value and one.id != board_id for one in boards):
-            raise EntryError(f"There is a {value} already.", "Each board has its own name.", field="name")
-        if field == "holds":
-            _open_plan(connection, trial_id)
-            value = _read_holds(typed)
-        amend(connection, "board", board_id, {field: value})
-
-
-def _read_holds(typed: str) -> int:
-    return parse_count(typed, "pieces on a board", 1, 1000, field="holds")
-
-
-def remove_board(file: ShopFile, trial_id: int, board_id: int) -> None:
-    """Remove a board from an open plan."""
-    with file.changing("Removed a board", trial_id) as connection:
-        _check_not_in_use(connection, trial_id, "board")
-        _require(list_boards(connection, trial_id), board_id)
-        delete(connection, "board", board_id)
-
-
 def freeze_plan(file: ShopFile, trial_id: int) -> int:
     """Settle a plan: every piece gets its label, board and place. Return the number of pieces.
 
@@ -485,7 +290,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
     PlanError : something stands in the way; all of it is listed.
     """
     with file.changing("Settled the plan", trial_id) as connection:
-        _open_plan(connection, trial_id)
+        require_open_plan(connection, trial_id)
         book = read_book(connection, trial_id)
         consequences = plan_consequences(book)
         missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)

@@ -8,7 +8,7 @@ from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import breaking, comparing, making, plan
+from adhaero.bench import boards, breaking, comparing, making, plan, sets
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig
@@ -48,22 +48,10 @@ _BLADES = {
     "clamp_time_s": "2 h 30 min",
     "cure_time_s": "72 h",
 }
-_RINGS = {
+_RINGS = _BLADES | {
     "question": "How should the rings meet in a blade edge joint?",
     "guess": "No difference, as long as both edges are fresh.",
-    "glue": "Wren",
     "prep": "planed the same day, wiped",
-    "material_a": "larch blade strip",
-    "material_b": "larch blade strip",
-    "grain_a": "edge",
-    "grain_b": "edge",
-    "width_mm": "30 mm",
-    "depth_mm": "9 mm",
-    "length_mm": "150 mm",
-    "span_mm": "120 mm",
-    "clamp_pressure_mpa": "0.8 MPa",
-    "clamp_time_s": "2 h 30 min",
-    "cure_time_s": "72 h",
 }
 # bending strength of solid stock, MPa, and what each invented glue keeps of it
 _SOLID_MPA = {"ash": 88.0, "larch": 80.0}
@@ -107,10 +95,10 @@ class _Builder:
             if was != typed:
                 plan.edit_plan(self.file, trial_id, name, was, typed)
 
-    def sets(self, trial_id: int, names: Sequence[str], pieces: int, families: Sequence[str] = ()) -> None:
+    def add_sets(self, trial_id: int, names: Sequence[str], pieces: int, families: Sequence[str] = ()) -> None:
         for number, name in enumerate(names):
             family = families[number] if families else ""
-            plan.add_treatment(self.file, trial_id, plan.SetEntry(name, pieces, family))
+            sets.add_treatment(self.file, trial_id, sets.SetEntry(name, pieces, family))
 
 
 def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
@@ -149,10 +137,10 @@ def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     builder.at(22)
     trial_id = plan.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
-    builder.sets(trial_id, ["Heron", "Wren", "Plover"], 12)
-    plan.add_treatment(file, trial_id, plan.SetEntry("", 12, solid=True))
-    plan.add_boards(file, trial_id, plan.BoardEntry("ash", "8", "3"))
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "8", "3"))
+    builder.add_sets(trial_id, ["Heron", "Wren", "Plover"], 12)
+    sets.add_treatment(file, trial_id, sets.SetEntry("", 12, solid=True))
+    boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
+    boards.add_boards(file, trial_id, boards.BoardEntry("larch", "8", "3"))
     plan.freeze_plan(file, trial_id)
     builder.at(20)
     pieces = making.view_making(file, trial_id).pieces
@@ -269,8 +257,8 @@ def _build_blades(builder: _Builder) -> None:
     builder.at(2)
     trial_id = plan.create_trial(file, _BLADES["question"], seed=903)
     builder.fill(trial_id, {"joint": "edge", "factor": "prep", **_BLADES})
-    builder.sets(trial_id, ["planed", "scraped", "toothed"], 8)
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "6", "4"))
+    builder.add_sets(trial_id, ["planed", "scraped", "toothed"], 8)
+    boards.add_boards(file, trial_id, boards.BoardEntry("larch", "6", "4"))
     plan.freeze_plan(file, trial_id)
     pieces = sorted(making.view_making(file, trial_id).pieces, key=lambda piece: piece.glue_turn)
     making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
@@ -288,5 +276,5 @@ def _build_rings(builder: _Builder) -> None:
     builder.at(1)
     trial_id = plan.create_trial(file, _RINGS["question"], seed=58)
     builder.fill(trial_id, {"joint": "edge", "factor": "grain", **_RINGS})
-    builder.sets(trial_id, ["rings parallel", "rings opposed"], 8)
-    plan.add_boards(file, trial_id, plan.BoardEntry("larch", "4", "4"))
+    builder.add_sets(trial_id, ["rings parallel", "rings opposed"], 8)
+    boards.add_boards(file, trial_id, boards.BoardEntry("larch", "4", "4"))

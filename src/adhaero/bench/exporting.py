@@ -1,0 +1,100 @@
+"""The tidy breaks file of a trial, and the command that analyses it as Compare does."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.comparing import BLOCK, RESPONSE, Choice, collect_breaks, count_attempts
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.fields import QUANTITIES
+from adhaero.core.stats.analyse import Question
+from adhaero.core.stats.breaks import Estimate, Specimen
+from adhaero.files.tidy_csv import write_tidy
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.shop import list_rigs
+
+
+@dataclass(frozen=True)
+class TidyFile:
+    """A tidy breaks file and the command that analyses it as the screen does."""
+
+    name: str
+    content: str
+    command: str
+
+
+def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
+    """Return the tidy breaks file of a trial, all digits kept."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
+    breaks = collect_breaks(book, rigs, choice)
+    question, by = breaks.question, breaks.question.by
+    sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
+    columns = [
+        "specimen",
+        by,
+        "board",
+        "species",
+        RESPONSE,
+        "outcome",
+        "wood_failure_pct",
+        "excluded",
+        "load_N",
+        *sizes,
+    ]
+    columns += [
+        "sizes_from_plan",
+        "tries",
+        "looked_odd",
+        "failure",
+        "glue_up",
+        "clamped_s",
+        "rig",
+        "calibration",
+        "fixture",
+        "note",
+    ]
+    levels = {one.level for one in breaks.compared}
+    rows = [
+        _tidy_row(book, piece, one, by, sizes)
+        for piece, one in zip(breaks.pieces, breaks.specimens, strict=True)
+        if one.level in levels
+    ]
+    name = f"adhaero-trial-{trial_id}-breaks.csv"
+    options = f" --block {BLOCK}" if question.block else ""
+    options += f' --control "{question.control}"' if question.control else ""
+    options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
+    margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
+    return TidyFile(
+        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {RESPONSE} --by {by}{options}{margin}"
+    )
+
+
+def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str]) -> dict[str, object]:
+    result = book.result_of(piece)
+    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
+    batch = book.batches.get(piece.batch_id or 0)
+    used = book.sizes_of(piece)
+    return {
+        "specimen": one.label,
+        by: one.level,
+        "board": one.block,
+        "species": book.boards[piece.board_id].species,
+        RESPONSE: one.value,
+        "outcome": one.outcome.value,
+        "wood_failure_pct": one.wood_failure_pct,
+        "excluded": one.excluded,
+        "load_N": result.load_n if result else None,
+        **{name: used.get(name) for name in sizes},
+        "sizes_from_plan": " ".join(book.unmeasured(piece)),
+        "tries": count_attempts(book, piece),
+        "looked_odd": piece.odd_reason,
+        "failure": result.failure if result else None,
+        "glue_up": batch.number if batch else None,
+        "clamped_s": (released - closed).total_seconds() if closed and released else None,
+        "fixture": book.fixture.value,
+        "note": result.note if result else "",
+        **one.circumstances,
+    }
