@@ -72,15 +72,13 @@ def server(tmp_path: Path) -> Iterator[Server]:
 def test_what_was_acknowledged_before_a_kill_is_there(server: Server) -> None:
     saved = 0
     for _ in range(3):
-        deadline = time.monotonic() + 0.7
-        while time.monotonic() < deadline:
+        for _ in range(5):
             server.ask("POST", "/api/trials", {"question": f"Question {saved + 1}?"})
             saved += 1
         server.kill()
         server.start()
         kept = {line["question"] for line in server.ask("GET", "/api/today")["trials"]}
         assert {f"Question {number}?" for number in range(1, saved + 1)} <= kept
-    assert saved > 5
 
 
 def test_a_kill_in_the_middle_of_a_save_leaves_all_of_it_or_nothing(server: Server) -> None:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from adhaero.api.app import create_app
 from adhaero.bench.shop import DEMO, RigEntry, save_rig
@@ -18,6 +18,7 @@ from adhaero.store.shop import put_setting
 from tests.practice import PracticeRig
 from tests.shops import Clock, Shop
 
+expect.set_options(timeout=15_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -86,7 +87,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def context(browser: Browser, shop: RunningShop) -> Iterator[BrowserContext]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=shop.url)
-    context.set_default_timeout(10_000)
+    context.set_default_timeout(20_000)
     yield context
     context.close()
 
