@@ -142,7 +142,7 @@ def time_calls(port: int, trial: int, calls: int) -> None:
         headers = {"Content-Type": "application/json"}
         line.request("PUT", f"/api/trials/{trial}/pieces/{PIECES}/odd", body, headers)
         line.getresponse().read()
-        for name in ("rack", "break"):
+        for name in ("rack", "break", "making", "compare"):
             start = time.perf_counter()
             line.request("GET", paths[name], headers={"Accept-Encoding": "gzip"})
             sizes[f"{name} after a change"] = sizes[name]

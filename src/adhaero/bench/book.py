@@ -2,6 +2,7 @@
 
 from collections import OrderedDict, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -14,9 +15,18 @@ from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint
 from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
 from adhaero.core.plan.fields import FACTORS, PIECE_SIZES, Factor
-from adhaero.store.history import Mark, find_mark, list_changed_tables
-from adhaero.store.pieces import Batch, Measurement, Piece, list_batches, list_measurements, list_pieces
-from adhaero.store.pulls import Pull, list_pulls
+from adhaero.store.history import Mark, find_mark, list_changed_rows
+from adhaero.store.pieces import (
+    Batch,
+    Measurement,
+    Piece,
+    fetch_measurement,
+    fetch_piece,
+    list_batches,
+    list_measurements,
+    list_pieces,
+)
+from adhaero.store.pulls import Pull, fetch_pull, list_pulls
 from adhaero.store.rows import Connection
 from adhaero.store.trials import (
     Board,
@@ -139,10 +149,10 @@ class Book:
 
     @cached_property
     def _sizes(self) -> dict[int, dict[str, float]]:
-        return {
-            piece_id: self.planned_sizes | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
-            for piece_id in self.pieces
-        }
+        return {piece_id: self._read_sizes(piece_id) for piece_id in self.pieces}
+
+    def _read_sizes(self, piece_id: int) -> dict[str, float]:
+        return self.planned_sizes | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
 
     def unmeasured(self, piece: Piece) -> tuple[str, ...]:
         """Return the sizes that a strength of this piece takes from the plan."""
@@ -164,11 +174,11 @@ class Book:
 
     @cached_property
     def _mpa_per_n(self) -> dict[int, float | None]:
-        return {piece_id: self._compute_mpa_per_n(sizes) for piece_id, sizes in self._sizes.items()}
+        return {piece_id: self._compute_mpa_per_n(piece_id) for piece_id in self.pieces}
 
-    def _compute_mpa_per_n(self, sizes: Mapping[str, float]) -> float | None:
+    def _compute_mpa_per_n(self, piece_id: int) -> float | None:
         try:
-            return compute_strength(self.fixture, 1.0, sizes).strength_mpa
+            return compute_strength(self.fixture, 1.0, self._sizes[piece_id]).strength_mpa
         except EntryError:
             return None
 
@@ -178,9 +188,10 @@ class Book:
 
     @cached_property
     def _lives(self) -> dict[int, PieceLife]:
-        return {piece.id: self._read_life(piece) for piece in self.pieces.values()}
+        return {piece_id: self._read_life(piece_id) for piece_id in self.pieces}
 
-    def _read_life(self, piece: Piece) -> PieceLife:
+    def _read_life(self, piece_id: int) -> PieceLife:
+        piece = self.pieces[piece_id]
         treatment = self.treatments[piece.treatment_id]
         return PieceLife(
             solid=bool(treatment.solid),
@@ -192,6 +203,16 @@ class Book:
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
         )
+
+    def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:
+        """Take over what follows from the rows of an older book, of all pieces but the touched ones."""
+        for name, compute in (
+            ("_sizes", self._read_sizes),
+            ("_mpa_per_n", self._compute_mpa_per_n),
+            ("_lives", self._read_life),
+        ):
+            if name in older.__dict__:
+                self.__dict__[name] = older.__dict__[name] | {piece_id: compute(piece_id) for piece_id in touched}
 
     def state_of(self, piece: Piece, now: datetime) -> PieceState:
         """Return how far a piece has come."""
@@ -220,7 +241,7 @@ def read_book(connection: Connection, trial_id: int) -> Book:
     """Read a trial with all its rows; raises `NotThere`.
 
     Every change of a row stands in the change log, so a book stays true until the log grows. The latest ones are kept,
-    and of an older one only the tables that changed since are read again.
+    and of an older one only the rows that changed since are read again.
     """
     mark = find_mark(connection)
     if mark is None:
@@ -229,8 +250,9 @@ def read_book(connection: Connection, trial_id: int) -> Book:
     if kept is None or book is None:
         book = _read_rows(connection, trial_id)
     elif kept != mark:
-        changed = list_changed_tables(connection, kept)
-        book = _read_rows(connection, trial_id) if changed is None else _read_again(connection, book, changed)
+        changed = list_changed_rows(connection, kept)
+        newer = None if changed is None else _catch_up(connection, book, changed)
+        book = newer or _read_rows(connection, trial_id)
     _books[mark.path, trial_id] = (mark, book)
     _books.move_to_end((mark.path, trial_id))
     while len(_books) > _KEPT:
@@ -238,16 +260,39 @@ def read_book(connection: Connection, trial_id: int) -> Book:
     return book
 
 
-def _read_again(connection: Connection, book: Book, changed: frozenset[str]) -> Book:
-    """Return a book with the large tables that changed read again; what is small is read anyway."""
-    large: dict[str, object] = {}
-    if "piece" not in changed:
-        large["pieces"] = book.pieces
-    if not changed & {"measurement", "piece"}:
-        large["measurements"] = book.measurements
-    if not changed & {"pull", "piece"}:
-        large["pulls"] = book.pulls
-    return _read_rows(connection, book.trial.id, large)
+_LARGE = frozenset({"piece", "measurement", "pull"})
+
+
+def _catch_up(connection: Connection, book: Book, changed: Mapping[str, AbstractSet[int]]) -> Book | None:
+    """Return a book with the rows that changed read again; None where rows went, which only a whole reading shows."""
+    pieces, measurements, pulls = dict(book.pieces), dict(book.measurements), dict(book.pulls)
+    touched: set[int] = set()
+    for row_id in changed.get("piece", ()):
+        piece = fetch_piece(connection, row_id)
+        if piece is None or (piece.trial_id == book.trial.id and row_id not in pieces):
+            return None
+        if row_id in pieces:
+            pieces[row_id] = piece
+            touched.add(row_id)
+    for row_id in changed.get("measurement", ()):
+        size = fetch_measurement(connection, row_id)
+        if size is None:
+            return None
+        if size.piece_id in pieces:
+            measurements[size.piece_id] = {**measurements.get(size.piece_id, {}), size.name: size}
+            touched.add(size.piece_id)
+    for row_id in changed.get("pull", ()):
+        pull = fetch_pull(connection, row_id)
+        if pull is None:
+            return None
+        if pull.piece_id in pieces:
+            made = {one.id: one for one in pulls.get(pull.piece_id, ())} | {row_id: pull}
+            pulls[pull.piece_id] = tuple(made[key] for key in sorted(made))
+            touched.add(pull.piece_id)
+    newer = _read_rows(connection, book.trial.id, {"pieces": pieces, "measurements": measurements, "pulls": pulls})
+    if changed.keys() <= _LARGE:
+        newer.inherit(book, touched)
+    return newer
 
 
 def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] = MappingProxyType({})) -> Book:

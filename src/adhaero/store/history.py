@@ -127,15 +127,29 @@ def find_mark(connection: sqlite3.Connection) -> Mark | None:
     return Mark(path, newest["id"], newest["at_utc"]) if newest else Mark(path, 0, "")
 
 
-def list_changed_tables(connection: sqlite3.Connection, since: Mark) -> frozenset[str] | None:
-    """Return the tables that changed since a mark; None when the mark belongs to another file. Reads only."""
+_MOST_ROWS = 300
+
+
+def list_changed_rows(connection: sqlite3.Connection, since: Mark) -> dict[str, set[int]] | None:
+    """Return the ids of the rows that changed since a mark, by table. Reads only.
+
+    None when the mark belongs to another file, or when so many changed that reading everything is faster.
+    """
     same = connection.execute(
         "SELECT 1 FROM change WHERE id = :id AND at_utc = :at", {"id": since.newest, "at": since.at_utc}
     )
     if not same.fetchone():
         return None
-    rows = connection.execute("SELECT DISTINCT table_name FROM change_row WHERE change_id > :id", {"id": since.newest})
-    return frozenset(row["table_name"] for row in rows)
+    rows = connection.execute(
+        "SELECT table_name, row_id FROM change_row WHERE change_id > :id LIMIT :most",
+        {"id": since.newest, "most": _MOST_ROWS + 1},
+    ).fetchall()
+    if len(rows) > _MOST_ROWS:
+        return None
+    changed: dict[str, set[int]] = {}
+    for row in rows:
+        changed.setdefault(row["table_name"], set()).add(row["row_id"])
+    return changed
 
 
 def newest_change_id(connection: sqlite3.Connection) -> int:

@@ -120,6 +120,16 @@ def list_measurements(connection: sqlite3.Connection, trial_id: int) -> dict[int
     return found
 
 
+def fetch_measurement(connection: sqlite3.Connection, measurement_id: int) -> Measurement | None:
+    """Return one measured size. Reads only."""
+    return fetch_one(
+        connection,
+        Measurement,
+        "SELECT id, piece_id, name, mm, typed FROM measurement WHERE id = :id",
+        {"id": measurement_id},
+    )
+
+
 def put_measurement(connection: sqlite3.Connection, piece_id: int, name: str, mm: float, typed: str) -> None:
     """Set one measured size; call inside a transaction."""
     connection.execute(

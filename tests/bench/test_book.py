@@ -1,0 +1,94 @@
+"""The kept book of a trial is always the one that a whole reading would give."""
+
+from dataclasses import fields
+from datetime import timedelta
+from pathlib import Path
+from random import Random
+
+import pytest
+
+from adhaero.bench import book as module
+from adhaero.bench import making, plan
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd, retry_pull
+from adhaero.bench.comparing import exclude_piece
+from adhaero.bench.undo import redo, undo
+from adhaero.core.errors import AdhaeroError
+from tests.shops import Shop, ready_shop
+
+
+def compare_with_whole_reading(shop: Shop) -> Book:
+    with shop.file.reading() as connection:
+        kept = read_book(connection, shop.trial)
+        whole = module._read_rows(connection, shop.trial)
+    for field in fields(Book):
+        assert getattr(kept, field.name) == getattr(whole, field.name), field.name
+    for one, other in zip(kept.pieces.values(), whole.pieces.values(), strict=True):
+        assert kept.sizes_of(one) == whole.sizes_of(other)
+        assert kept.life_of(one) == whole.life_of(other)
+        assert kept.result_of(one) == whole.result_of(other)
+        assert kept.strength_mpa(one, 100.0) == whole.strength_mpa(other, 100.0)
+    return kept
+
+
+def do_something(shop: Shop, random: Random) -> None:
+    piece = random.choice(shop.pieces)
+    index = shop.pieces.index(piece)
+    size = random.choice(("width_mm", "depth_mm"))
+    was = piece.measured.get(size, "")
+    pulls = shop.pulls(index)
+    random.choice(
+        [
+            lambda: making.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
+            lambda: making.measure(shop.file, shop.trial, piece.id, size, was, ""),
+            lambda: break_by_hand(shop.file, shop.trial, piece.id, "600 N", Judgement("broke", "25")),
+            lambda: retry_pull(shop.file, shop.trial, pulls[-1].id if pulls else 0),
+            lambda: exclude_piece(shop.file, shop.trial, piece.id, "split"),
+            lambda: mark_odd(shop.file, shop.trial, piece.id, "gap"),
+            lambda: making.void_piece(shop.file, shop.trial, piece.id, "slid"),
+            lambda: making.unvoid_piece(shop.file, shop.trial, piece.id),
+            lambda: making.relabel(shop.file, shop.trial, piece.id, piece.label, f"Q-{random.randrange(999)}"),
+            lambda: shop.edit("depth_mm", f"{random.uniform(8, 10):.1f} mm"),
+            lambda: shop.edit("cure_time_s", f"{random.randrange(1, 90)} h"),
+            lambda: undo(shop.file, shop.trial),
+            lambda: undo(shop.file, shop.trial),
+            lambda: redo(shop.file, shop.trial),
+        ]
+    )()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_whatever_is_done_the_kept_book_is_the_whole_one(seed: int, tmp_path: Path) -> None:
+    shop, random, refused = ready_shop(tmp_path), Random(seed), 0
+    for _ in range(60):
+        try:
+            do_something(shop, random)
+        except AdhaeroError:
+            refused += 1
+        compare_with_whole_reading(shop)
+    assert refused < 45, "most of it was done"
+
+
+def test_pieces_that_come_and_go_are_read_whole(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    compare_with_whole_reading(shop)
+    while plan.view_plan(shop.file, shop.trial).trial.frozen_utc is not None:
+        undo(shop.file, shop.trial)
+        compare_with_whole_reading(shop)
+    assert not compare_with_whole_reading(shop).pieces
+    redo(shop.file, shop.trial)
+    assert len(compare_with_whole_reading(shop).pieces) == 8
+
+
+def test_a_change_elsewhere_leaves_the_book_and_a_change_inside_is_seen_at_once(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    before = compare_with_whole_reading(shop)
+    other = plan.create_trial(shop.file, "Another question?")
+    plan.edit_plan(shop.file, other, "guess", "", "none")
+    assert compare_with_whole_reading(shop).pieces == before.pieces
+    with shop.file.changing("test", shop.trial, undoable=False) as connection:
+        connection.execute("UPDATE piece SET odd_reason = 'seen' WHERE id = 1")
+        assert read_book(connection, shop.trial).pieces[1].odd_reason == "seen"
+    assert compare_with_whole_reading(shop).pieces[1].odd_reason == "seen"
+    shop.clock.now += timedelta(days=1)
+    assert compare_with_whole_reading(shop) is compare_with_whole_reading(shop)
