@@ -14,6 +14,7 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint
 from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
+from adhaero.core.plan.confounds import Dealt
 from adhaero.core.plan.fields import FACTORS, PIECE_SIZES, Factor
 from adhaero.store.history import Mark, find_mark, list_changed_rows
 from adhaero.store.pieces import (
@@ -202,6 +203,19 @@ class Book:
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
+        )
+
+    def dealt(self, piece: Piece) -> Dealt:
+        """Return what could make a piece strong or weak besides its set."""
+        board, batch = self.boards[piece.board_id], self.batches.get(piece.batch_id or 0)
+        closed, result = self.life_of(piece).closed_at, self.result_of(piece)
+        return Dealt(
+            treatment=self.treatments[piece.treatment_id].name,
+            board=board.name,
+            species=board.species,
+            glue_turn=closed.timestamp() if closed else None,
+            glue_up=str(batch.number) if batch else None,
+            break_turn=float(result.id) if result else None,
         )
 
     def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:

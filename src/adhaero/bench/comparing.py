@@ -4,10 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.book import Book, read_book
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.plan.confounds import Dealt, find_confounds
+from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.analyse import (
     Analysis,
@@ -312,7 +312,7 @@ def _mind(
         if piece.odd_reason and piece.excluded_reason is None:
             found.append(f"{piece.label} looked odd before it was broken ({piece.odd_reason}); it counts.")
     found += _clamp_deviations(book, used)
-    dealt = [_dealt(book, piece) for piece in used if piece.excluded_reason is None]
+    dealt = [book.dealt(piece) for piece in used if piece.excluded_reason is None]
     found += find_confounds(dealt)
     waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
     if waiting:
@@ -330,25 +330,11 @@ def _clamp_deviations(book: Book, used: Sequence[Piece]) -> list[str]:
     """Name the pieces whose real clamp time was more than a tenth off the plan."""
     off = []
     for piece in used:
-        closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
-        planned = book.quantity_of(book.treatments[piece.treatment_id], "clamp_time_s")
-        if closed and released and planned and abs((released - closed).total_seconds() / planned - 1) > 0.1:
+        life = book.life_of(piece)
+        clamped, planned = life.clamped_s, life.clamp_time_s
+        if clamped is not None and planned and abs(clamped / planned - 1) > 0.1:
             off.append(piece.label)
     return [f"{_some(off)} in clamps more than a tenth longer or shorter than planned."] if off else []
-
-
-def _dealt(book: Book, piece: Piece) -> Dealt:
-    board, closed = book.boards[piece.board_id], parse_time(piece.closed_utc)
-    batch = book.batches.get(piece.batch_id or 0)
-    result = book.result_of(piece)
-    return Dealt(
-        treatment=book.treatments[piece.treatment_id].name,
-        board=board.name,
-        species=board.species,
-        glue_turn=closed.timestamp() if closed else None,
-        glue_up=str(batch.number) if batch else None,
-        break_turn=float(result.id) if result else None,
-    )
 
 
 def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.book import Book, read_book
 from adhaero.bench.comparing import BLOCK, RESPONSE, Choice, collect_breaks, count_attempts
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import QUANTITIES
@@ -74,7 +74,6 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
 
 def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str]) -> dict[str, object]:
     result = book.result_of(piece)
-    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
     batch = book.batches.get(piece.batch_id or 0)
     used = book.sizes_of(piece)
     return {
@@ -93,7 +92,7 @@ def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[
         "looked_odd": piece.odd_reason,
         "failure": result.failure if result else None,
         "glue_up": batch.number if batch else None,
-        "clamped_s": (released - closed).total_seconds() if closed and released else None,
+        "clamped_s": book.life_of(piece).clamped_s,
         "fixture": book.fixture.value,
         "note": result.note if result else "",
         **one.circumstances,

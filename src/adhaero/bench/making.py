@@ -1,7 +1,7 @@
 """The stations Saw, Glue and Cure: labels, glue-ups with their real times, measured sizes."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
 
@@ -12,7 +12,7 @@ from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.joint import compute_glued_area
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.clamping import compute_line_force
-from adhaero.core.plan.confounds import Dealt, find_confounds
+from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import QUANTITIES, Factor
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
@@ -117,7 +117,11 @@ def _view_pieces(book: Book, now: datetime) -> list[MakingPiece]:
 
 @lru_cache(maxsize=8)
 def _find_confounds(book: Book) -> list[str]:
-    return list(find_confounds([_dealt(book, piece) for piece in book.pieces.values() if not piece.void_reason]))
+    return list(
+        find_confounds(
+            [replace(book.dealt(piece), break_turn=None) for piece in book.pieces.values() if not piece.void_reason]
+        )
+    )
 
 
 def glue_of(book: Book, piece: Piece) -> str:
@@ -131,7 +135,7 @@ def glue_of(book: Book, piece: Piece) -> str:
 def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
     treatment = book.treatments[piece.treatment_id]
     measured = book.measurements.get(piece.id, {})
-    closed, released = parse_time(piece.closed_utc), parse_time(piece.released_utc)
+    life = book.life_of(piece)
     area = _glued_area(book, piece)
     pressure = book.quantity_of(treatment, "clamp_pressure_mpa")
     solid = bool(treatment.solid)
@@ -152,8 +156,8 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         release_due_utc=to_text(due) if due else None,
         released_utc=piece.released_utc,
         ready_utc=to_text(ready) if ready else None,
-        clamped_s=(released - closed).total_seconds() if closed and released else None,
-        planned_clamp_s=book.quantity_of(treatment, "clamp_time_s"),
+        clamped_s=life.clamped_s,
+        planned_clamp_s=life.clamp_time_s,
         glue=glue_of(book, piece),
         glued_area_mm2=None if solid else area,
         area_as_measured=bool(measured),
@@ -161,7 +165,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         measured={name: row.typed for name, row in measured.items()},
         off_plan=_off_plan(book, piece),
         void_reason=piece.void_reason,
-        words=_say_state(state, solid, closed, due, ready, now),
+        words=_say_state(state, solid, life.closed_at, due, ready, now),
     )
 
 
@@ -209,19 +213,6 @@ def _say_state(
         age = show_duration((now - closed).total_seconds()) if closed else ""
         return "ready to break" if solid or not age else f"ready to break, {age} old"
     return "broken"
-
-
-def _dealt(book: Book, piece: Piece) -> Dealt:
-    treatment, board = book.treatments[piece.treatment_id], book.boards[piece.board_id]
-    batch = book.batches.get(piece.batch_id or 0)
-    closed = parse_time(piece.closed_utc)
-    return Dealt(
-        treatment=treatment.name,
-        board=board.name,
-        species=board.species,
-        glue_turn=closed.timestamp() if closed else None,
-        glue_up=f"{batch.number}" if batch else None,
-    )
 
 
 def _require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:

@@ -30,6 +30,13 @@ class PieceLife:
     clamp_time_s: float | None
     cure_time_s: float | None
 
+    @property
+    def clamped_s(self) -> float | None:
+        """Return the real time in clamps, s; None until they are off."""
+        if self.closed_at is None or self.released_at is None:
+            return None
+        return (self.released_at - self.closed_at).total_seconds()
+
 
 def find_state(life: PieceLife, now: datetime) -> PieceState:
     """Return how far a piece has come.
