@@ -75,7 +75,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
         {standing.map((piece) => (
           <li
             key={piece.id}
-            className={`border-2 ${piece.closed_utc ? "border-amber" : "border-dashed rule"} px-2 py-1`}
+            className={`border-2 ${piece.closed_utc ? "border-amber" : "border-dashed rule"} px-2`}
           >
             <button type="button" className="mono text-lg font-semibold" onClick={() => select(piece.id)}>
               {piece.label}
@@ -86,14 +86,18 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
             ) : (
               <button
                 type="button"
-                className="link ml-3 text-sm"
+                className="link ml-2 min-h-[44px] px-1.5 text-sm"
                 disabled={act.busy}
                 onClick={() => void run(piece.closed_utc ? "off" : "on", [piece])}
               >
                 {piece.closed_utc ? "clamp off" : "clamp on"}
               </button>
             )}
-            <button type="button" className="link ml-3 text-sm" onClick={() => setVoiding(piece)}>
+            <button
+              type="button"
+              className="link ml-2 min-h-[44px] px-1.5 text-sm"
+              onClick={() => setVoiding(piece)}
+            >
               void
             </button>
           </li>

@@ -18,7 +18,7 @@ export function When({ label, value, onChange }: Props) {
   if (value === null)
     return (
       <p>
-        <span className="label">{label}</span>
+        <span className="label block">{label}</span>
         <span className="flex min-h-[44px] items-center gap-3">
           now
           <button type="button" className="link" onClick={() => onChange(new Date().toISOString())}>
