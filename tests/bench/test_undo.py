@@ -13,7 +13,7 @@ from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
-from adhaero.core.errors import StaleEdit, StateError
+from adhaero.core.errors import InUse, StaleEdit, StateError
 from adhaero.store.file import ShopFile
 from adhaero.store.history import TRACED
 from tests.shops import Shop, new_shop, press, ready_shop
@@ -161,6 +161,27 @@ def test_what_was_changed_again_elsewhere_is_not_overwritten_by_undo(tmp_path: P
     with shop.file.changing("By the rig", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE glue SET lot = 'other' WHERE name = 'Heron'")
     with pytest.raises(StaleEdit, match="cannot be undone"):
+        undo(shop.file, None)
+
+
+def test_what_others_depend_on_is_not_undone(tmp_path: Path) -> None:
+    shop = planned(tmp_path)
+    shop.edit("factor", "glue")
+    add_glue(shop.file, GlueEntry("Heron", "epoxy"))
+    sets.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4))
+    before = everything(shop.file)
+    with pytest.raises(InUse, match="“Added glue Heron” cannot be undone"):
+        undo(shop.file, None)
+    assert everything(shop.file) == before
+
+
+def test_a_name_that_was_taken_since_is_not_put_back_twice(tmp_path: Path) -> None:
+    shop = planned(tmp_path)
+    gull = add_glue(shop.file, GlueEntry("Gull", "fish"))
+    delete_glue(shop.file, gull)
+    with shop.file.changing("By another step", undoable=False) as connection:
+        connection.execute("INSERT INTO glue (name, family) VALUES ('gull', 'casein')")
+    with pytest.raises((InUse, StaleEdit)):
         undo(shop.file, None)
 
 

@@ -4,7 +4,7 @@ import json
 import sqlite3
 from dataclasses import dataclass
 
-from adhaero.core.errors import NotThere, StaleEdit
+from adhaero.core.errors import InUse, NotThere, StaleEdit
 from adhaero.store.rows import fetch_all, fetch_one
 
 TRACED = (
@@ -171,7 +171,8 @@ def revert_change(connection: sqlite3.Connection, change_id: int) -> None:
 
     Raises
     ------
-    NotThere : no such change. StaleEdit : a row was changed again since; nothing is put back then.
+    NotThere : no such change. StaleEdit : a row was changed again since. InUse : other rows refer to it by now, or took
+    its name. Nothing is put back then.
     """
     change = fetch_one(connection, Change, f"SELECT {_COLUMNS} FROM change WHERE id = :id", {"id": change_id})
     if change is None:
@@ -182,13 +183,26 @@ def revert_change(connection: sqlite3.Connection, change_id: int) -> None:
         {"id": change_id},
     ).fetchall()
     images = {table: _image(connection, table, "") for table in {row["table_name"] for row in rows}}
-    for row in rows:
-        _put_back(connection, row, images[row["table_name"]], change.what)
+    try:
+        for row in rows:
+            _put_back(connection, row, images[row["table_name"]], change.what)
+    except sqlite3.IntegrityError as error:
+        raise _in_use(change.what) from error
+    if connection.execute("PRAGMA foreign_key_check").fetchone():
+        raise _in_use(change.what)
     this = connection.execute("SELECT change_id FROM open_change").fetchone()[0]
     connection.execute("UPDATE change SET undoes = :undone WHERE id = :this", {"undone": change_id, "this": this})
     connection.execute("UPDATE change SET undone_by = :this WHERE id = :undone", {"undone": change_id, "this": this})
     if change.undoes is not None:
         connection.execute("UPDATE change SET undone_by = NULL WHERE id = :first", {"first": change.undoes})
+
+
+def _in_use(what: str) -> InUse:
+    return InUse(
+        f"“{what}” cannot be undone: something that came later depends on it.",
+        "Nothing was put back.",
+        "Undo what came later first.",
+    )
 
 
 def _put_back(connection: sqlite3.Connection, row: sqlite3.Row, image: str, what: str) -> None:
