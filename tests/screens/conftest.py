@@ -18,7 +18,7 @@ from adhaero.store.shop import put_setting
 from tests.practice import PracticeRig
 from tests.shops import Clock, Shop
 
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=45_000)
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -87,7 +87,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def context(browser: Browser, shop: RunningShop) -> Iterator[BrowserContext]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=shop.url)
-    context.set_default_timeout(20_000)
+    context.set_default_timeout(45_000)
     yield context
     context.close()
 

@@ -237,7 +237,7 @@ def _pull(
     pull_id = breaking.arm(builder.file, hub, trial_id, piece_id, rig_id)
     recording = hub.recording_of(pull_id)
     hurried.pull()
-    if recording is None or not recording.finished.wait(20):
+    if recording is None or not recording.finished.wait(120):
         raise TimeoutError("the pull does not end")
     hurried.rig.release()
 

@@ -2,14 +2,14 @@
 
 import socket
 import threading
-import time
+from collections.abc import Callable
 from itertools import count
 
-from adhaero.rig.reader import RigReader
+from adhaero.rig.reader import LinkState, RigReader
 from adhaero.rig.simulated import DIALECTS, RigTraits, SimulatedRig
 
 RATE_HZ = 20.0
-_PATIENCE_S = 20.0
+_PATIENCE_TURNS = 60_000
 
 
 class HurriedRig:
@@ -24,6 +24,8 @@ class HurriedRig:
             f"socket://127.0.0.1:{self._server.getsockname()[1]}", clock=lambda: next(ticks) / RATE_HZ
         )
         self._line, _ = self._server.accept()
+        # opening a port throws away what has come by then, so nothing is sent before it is open
+        self._wait_for(lambda: self.reader.state is LinkState.READING)
 
     def close(self) -> None:
         """Hang up."""
@@ -36,12 +38,16 @@ class HurriedRig:
         lines = [DIALECTS["label"](self.rig.next_reading()) for _ in range(round(seconds * RATE_HZ))]
         self._line.sendall("".join(f"{line}\r\n" for line in lines).encode())
         self._sent += len(lines)
-        deadline = time.monotonic() + _PATIENCE_S
+        self._wait_for(lambda: self.reader.lines >= self._sent)
+
+    def _wait_for(self, done: Callable[[], bool]) -> None:
+        """Wait in turns, not seconds: a machine that stands still for a while is no reader that hangs."""
         pause = threading.Event()
-        while self.reader.lines < self._sent:
-            if time.monotonic() > deadline:
-                raise TimeoutError("the reader does not take the lines")
+        for _ in range(_PATIENCE_TURNS):
+            if done():
+                return
             pause.wait(0.001)
+        raise TimeoutError(f"took {self.reader.lines} of {self._sent} lines: {self.reader.state} {self.reader.why}")
 
     def pull(self) -> None:
         """Pump until the piece is broken, then a little longer."""

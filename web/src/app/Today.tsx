@@ -80,7 +80,7 @@ function StartTrial({ big = false }: { big?: boolean }) {
   const start = async () => {
     let id = 0;
     const done = await act.run(async () => {
-      id = (await ask(api.POST("/api/trials", { body: { question, practice: demo || practice } }))).id;
+      id = (await ask(api.POST("/api/trials", { body: { question, practice: practice || null } }))).id;
     });
     if (!done) return;
     localStorage.removeItem("draft question");

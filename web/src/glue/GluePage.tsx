@@ -54,7 +54,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
   const total = clamped[0]?.planned_clamp_s ?? null;
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
   const run = async (turn: "on" | "off", chosen: Piece[]) => {
-    if (await act.run(() => clamps(id, turn, ids(chosen), at))) setAt(null);
+    if (await act.run(() => clamps(id, turn, ids(chosen), at))) setAt((now) => (now === at ? null : now));
   };
   return (
     <section className="mb-6 border-b border-graphite pb-5" aria-label={`Glue-up ${batch.number}`}>
