@@ -22,10 +22,10 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from adhaero.bench import boards, making, plan, sets
+from adhaero.bench import boards, making, plan, settling, varied
 from adhaero.bench.boards import BoardEntry
-from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import RigEntry, save_rig
+from adhaero.bench.varied import LevelEntry
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.rows import amend, insert
 
@@ -51,7 +51,6 @@ def build_trial(file: ShopFile) -> int:
     """Plan the trial as a person does, then fill in its breaks in one transaction."""
     trial = plan.create_trial(file, "How does a shop of 2,000 pieces answer?", seed=1)
     for name, was, now in (
-        ("factor", "glue", "prep"),
         ("joint", "scarf", "edge"),
         ("glue", "", "Wren"),
         ("width_mm", "", "30 mm"),
@@ -59,10 +58,13 @@ def build_trial(file: ShopFile) -> int:
         ("span_mm", "", "120 mm"),
     ):
         plan.edit_plan(file, trial, name, was, now)
+    factor = plan.view_plan(file, trial).factors[0].id
+    varied.edit_factor(file, trial, factor, "kind", "glue", "prep")
     for name in ("planed", "scraped", "sanded", "toothed"):
-        sets.add_treatment(file, trial, SetEntry(name, PIECES // SETS))
+        varied.add_level(file, trial, factor, LevelEntry(name))
+    plan.edit_plan(file, trial, "pieces_each", "5", str(PIECES // SETS))
     boards.add_boards(file, trial, BoardEntry("larch", str(PIECES // BOARDS), str(BOARDS)))
-    plan.freeze_plan(file, trial)
+    settling.freeze_plan(file, trial)
     pieces = making.view_making(file, trial).pieces
     rng = random.Random(1)
     now = file.now()

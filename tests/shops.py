@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from adhaero.bench import making, plan
+from adhaero.bench import making, plan, settling
 from adhaero.bench.boards import BoardEntry, add_boards
 from adhaero.bench.breaking import Judgement, PullView, break_by_hand, view_break
 from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
-from adhaero.bench.sets import SetEntry, add_treatment
 from adhaero.bench.shop import GlueEntry, RigEntry, add_glue, save_rig
+from adhaero.bench.varied import LevelEntry, add_level, edit_factor
 from adhaero.store.file import ShopFile, open_shop
 
 FIELDS = {
@@ -20,7 +20,6 @@ FIELDS = {
     "span_mm": "120 mm",
     "clamp_time_s": "2 h",
     "cure_time_s": "24 h",
-    "factor": "prep",
 }
 
 
@@ -56,26 +55,37 @@ class Shop:
         piece = view_break(self.file, self.trial, self.pieces[index].id).piece
         return piece.pulls if piece else []
 
+    def add(self, value: str, family: str = "") -> int:
+        factor = plan.view_plan(self.file, self.trial).factors[0]
+        return add_level(self.file, self.trial, factor.id, LevelEntry(value, family))
+
     def edit(self, name: str, typed: str) -> None:
         view = plan.view_plan(self.file, self.trial)
         shown = {one.name: one.typed for one in view.quantities}
-        if view.treatments:
-            shown["pieces"] = str(view.treatments[0].pieces)
         was = shown[name] if name in shown else str(getattr(view.trial, name))
-        plan.edit_plan(self.file, self.trial, name, was, typed)
+        plan.edit_plan(self.file, self.trial, name, was, typed, "as tried" if view.trial.frozen_utc else "")
+
+    def vary(self, kind: str, names: tuple[str, ...] = (), family: str = "") -> int:
+        """Vary a kind of thing in the first factor by these values; return its id."""
+        factor = plan.view_plan(self.file, self.trial).factors[0]
+        if factor.kind != kind:
+            edit_factor(self.file, self.trial, factor.id, "kind", factor.kind, kind)
+        for name in names:
+            add_level(self.file, self.trial, factor.id, LevelEntry(name, family))
+        return factor.id
 
     def plan(self, names: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, count: int = 4) -> "Shop":
         add_glue(self.file, GlueEntry("Wren", "cross-linking PVA", "2026-01-10", "2207"))
         self.trial = plan.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
         for name, typed in FIELDS.items():
             self.edit(name, typed)
-        for name in names:
-            add_treatment(self.file, self.trial, SetEntry(name, pieces))
+        self.vary("prep", names)
+        self.edit("pieces_each", str(pieces))
         add_boards(self.file, self.trial, BoardEntry("larch", str(-(-len(names) * pieces // count)), str(count)))
         return self
 
     def saw(self) -> "Shop":
-        plan.freeze_plan(self.file, self.trial)
+        settling.freeze_plan(self.file, self.trial)
         making.mark_sawn(self.file, self.trial, [one.id for one in self.pieces])
         return self
 

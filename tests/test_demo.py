@@ -24,7 +24,7 @@ def test_a_finished_trial_one_in_clamps_and_one_planned(demo: ShopFile) -> None:
     said = {line.question: line.words for line in view_today(demo).trials}
     assert said == {
         "Does scraping the blade edges spoil the joint?": "18 in clamps",
-        "How should the rings meet in a blade edge joint?": "a plan, not settled",
+        "How should the rings meet in a blade edge joint, and does the glue care?": "a plan, not settled",
         "Which glue holds a scarfed paddle shaft best?": "all broken, 46 count",
     }
     assert len(view_today(demo).clamps) == 3
@@ -43,7 +43,10 @@ def test_the_finished_trial_has_what_a_real_one_has(demo: ShopFile) -> None:
     assert [piece.state for piece in rack.pieces].count(PieceState.VOID) == 1
     assert "slid" in compare.voided[0].reason
     assert compare.summary is not None
-    assert compare.summary.headline.startswith("Heron is the strongest joint")
+    assert compare.summary.headline.startswith("Heron and Wren lead; which is stronger cannot be told yet.")
+    assert compare.summary.averages == (
+        "The averages disagree about the winner: average Heron, middle Heron, worst piece Wren."
+    )
 
 
 def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> None:

@@ -83,15 +83,18 @@ def test_what_was_acknowledged_before_a_kill_is_there(server: Server) -> None:
 
 def test_a_kill_in_the_middle_of_a_save_leaves_all_of_it_or_nothing(server: Server) -> None:
     """Settling writes many rows: after a kill at any moment there are all pieces of a plan, or none."""
-    body = {"field": "pieces", "was": "4", "now": "60"}
+    body = {"field": "pieces_each", "was": "5", "now": "60"}
     for attempt in range(4):
         trial = server.ask("POST", "/api/trials", {"question": f"Attempt {attempt}"})["id"]
-        for field, was, now in (("factor", "glue", "prep"), ("joint", "scarf", "edge"), ("glue", "", "Wren")):
+        factor = server.ask("GET", f"/api/trials/{trial}/plan")["factors"][0]["id"]
+        kind = {"field": "kind", "was": "glue", "now": "prep"}
+        server.ask("PATCH", f"/api/trials/{trial}/factors/{factor}", kind)
+        for field, was, now in (("joint", "scarf", "edge"), ("glue", "", "Wren")):
             server.ask("PATCH", f"/api/trials/{trial}/plan", {"field": field, "was": was, "now": now})
         for field, now in (("width_mm", "30"), ("depth_mm", "9"), ("span_mm", "120")):
             server.ask("PATCH", f"/api/trials/{trial}/plan", {"field": field, "was": "", "now": now})
         for value in ("planed", "toothed"):
-            server.ask("POST", f"/api/trials/{trial}/sets", {"value": value, "pieces": 4})
+            server.ask("POST", f"/api/trials/{trial}/factors/{factor}/levels", {"value": value})
         server.ask("PATCH", f"/api/trials/{trial}/plan", body)
         server.ask("POST", f"/api/trials/{trial}/boards", {"species": "larch", "holds": "120", "count": "1"})
         with socket.create_connection(("127.0.0.1", server.port)) as line:

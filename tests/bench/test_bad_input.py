@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, plan, sets
+from adhaero.bench import boards, making, plan, settling
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import (
     BeyondRig,
@@ -19,8 +19,8 @@ from adhaero.bench.breaking import (
 )
 from adhaero.bench.comparing import exclude_piece
 from adhaero.bench.making import GlueUpEntry, check_moment
-from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
+from adhaero.bench.varied import remove_level
 from adhaero.core.errors import (
     AdhaeroError,
     AmbiguousEntry,
@@ -34,6 +34,12 @@ from adhaero.core.errors import (
 from tests.shops import Shop, add_press, new_shop, press, ready_shop
 
 BROKE = Judgement("broke", "25")
+
+
+def written(shop: Shop) -> tuple[object, ...]:
+    """What stands in the plan; what follows from it may change with the shop."""
+    view = plan.view_plan(shop.file, shop.trial)
+    return view.trial, view.quantities, view.factors, view.treatments, view.boards
 
 
 def first(shop: Shop) -> int:
@@ -51,11 +57,11 @@ def first(shop: Shop) -> int:
         (lambda s: s.edit("width_mm", "22 kg"), EntryError, "is a force"),
         (lambda s: s.edit("width_mm", "1,500"), AmbiguousEntry, "two ways"),
         (lambda s: s.edit("clamp_time_s", "45 m"), AmbiguousEntry, "45 min or 45 mo"),
-        (lambda s: s.edit("factor", "colour"), EntryError, "cannot be varied"),
-        (lambda s: s.edit("pieces", "some"), EntryError, "whole number from 0 to 1000"),
+        (lambda s: s.vary("colour"), EntryError, "cannot be varied"),
+        (lambda s: s.edit("pieces_each", "some"), EntryError, "whole number from 0 to 1000"),
         (lambda s: plan.edit_plan(s.file, s.trial, "frozen_utc", "None", "now"), EntryError, "A plan has no"),
-        (lambda s: sets.add_treatment(s.file, s.trial, SetEntry("")), EntryError, "The value is empty"),
-        (lambda s: sets.add_treatment(s.file, s.trial, SetEntry("PLANED")), EntryError, "is there already"),
+        (lambda s: s.add(""), EntryError, "The value is empty"),
+        (lambda s: s.add("PLANED"), EntryError, "is there already"),
         (
             lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "many")),
             EntryError,
@@ -81,11 +87,11 @@ def test_a_plan_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type
 
 def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    shop.edit("factor", "clamp_time")
-    sets.add_treatment(shop.file, shop.trial, SetEntry("90 min"))
+    shop.vary("clamp_time")
+    shop.add("90 min")
     with pytest.raises(EntryError, match="“90 min” is the same"):
-        sets.add_treatment(shop.file, shop.trial, SetEntry("1.5 h"))
-    sets.add_treatment(shop.file, shop.trial, SetEntry("20 min"))
+        shop.add("1.5 h")
+    shop.add("20 min")
     names = [(one.name, one.code) for one in plan.view_plan(shop.file, shop.trial).treatments]
     assert names == [("20 min", "20"), ("90 min", "90")], "by size, whatever the order of typing"
 
@@ -93,10 +99,10 @@ def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        (lambda s: s.edit("pieces", "0"), "planed has no pieces"),
-        (lambda s: sets.remove_treatment(s.file, s.trial, 1), "Only toothed is there"),
+        (lambda s: s.edit("pieces_each", "0"), "planed has no pieces"),
+        (lambda s: remove_level(s.file, s.trial, 1), "Only toothed is there"),
         (lambda s: s.edit("depth_mm", ""), "depth is missing"),
-        (lambda s: s.edit("pieces", "9"), "hold 8 pieces and the plan has 18"),
+        (lambda s: s.edit("pieces_each", "9"), "hold 8 pieces and the plan has 18"),
     ],
 )
 def test_a_plan_that_cannot_be_made_is_not_settled(
@@ -105,14 +111,14 @@ def test_a_plan_that_cannot_be_made_is_not_settled(
     shop = new_shop(tmp_path).plan()
     change(shop)
     with pytest.raises(PlanError, match=words):
-        plan.freeze_plan(shop.file, shop.trial)
+        settling.freeze_plan(shop.file, shop.trial)
     assert shop.pieces == []
 
 
 @pytest.mark.parametrize(
     ("act", "words"),
     [
-        (lambda s: sets.remove_treatment(s.file, s.trial, 1), "Pieces of this set have labels"),
+        (lambda s: remove_level(s.file, s.trial, 1), "Pieces of this value have labels"),
         (lambda s: boards.remove_board(s.file, s.trial, 1), "Pieces of this board have labels"),
         (lambda s: delete_glue(s.file, 1), "used by the trial"),
     ],
@@ -128,8 +134,8 @@ def test_what_is_in_use_is_not_deleted(act: Callable[[Shop], object], words: str
 
 def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    shop.edit("factor", "glue")
-    sets.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4, "epoxy"))
+    shop.vary("glue")
+    shop.add("Heron", "epoxy")
     plan.remove_trial(shop.file, shop.trial)
     with pytest.raises(InUse, match="Heron is used"):
         delete_glue(shop.file, 2)
@@ -140,7 +146,7 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
     [
         (lambda s: plan.edit_plan(s.file, s.trial, "guess", "seen before", "mine"), "Guess was changed to nothing"),
         (lambda s: plan.edit_plan(s.file, s.trial, "width_mm", "25 mm", "26 mm"), "Width was changed to “30 mm”"),
-        (lambda s: plan.edit_plan(s.file, s.trial, "pieces", "3", "6"), "Pieces was changed to “4”"),
+        (lambda s: plan.edit_plan(s.file, s.trial, "pieces_each", "3", "6"), "Pieces of each set was changed to “4”"),
         (lambda s: boards.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
         (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
         (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
@@ -149,11 +155,11 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
 )
 def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    before = plan.view_plan(shop.file, shop.trial)
+    before = written(shop)
     with pytest.raises(StaleEdit, match=words) as caught:
         act(shop)
     assert "Nothing was saved." in caught.value.sentence
-    assert plan.view_plan(shop.file, shop.trial) == before
+    assert written(shop) == before
 
 
 def test_two_windows_measuring_one_piece_do_not_overwrite_each_other(tmp_path: Path) -> None:
@@ -319,12 +325,12 @@ def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
     with pytest.raises(StateError, match="The plan is settled"):
         shop.edit("joint", "scarf")
     with pytest.raises(StateError, match="The plan is settled"):
-        sets.add_treatment(shop.file, shop.trial, SetEntry("scraped"))
-    plan.reopen_plan(shop.file, shop.trial)
-    sets.add_treatment(shop.file, shop.trial, SetEntry("scraped", 0))
+        shop.add("scraped")
+    settling.reopen_plan(shop.file, shop.trial)
+    shop.add("scraped")
     glued = new_shop(tmp_path / "other").plan().saw().glue()
     with pytest.raises(StateError, match="glued or loaded already"):
-        plan.reopen_plan(glued.file, glued.trial)
+        settling.reopen_plan(glued.file, glued.trial)
 
 
 def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
@@ -341,7 +347,7 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
     shop = ready_shop(tmp_path)
     for act in (
         lambda: shop.edit("width_mm", "wide"),
-        lambda: plan.freeze_plan(shop.file, shop.trial),
+        lambda: settling.freeze_plan(shop.file, shop.trial),
         lambda: making.relabel(shop.file, shop.trial, first(shop), shop.pieces[0].label, ""),
         lambda: delete_glue(shop.file, 1),
     ):

@@ -27,7 +27,7 @@ def compare_with_whole_reading(shop: Shop) -> Book:
         assert kept.sizes_of(one) == whole.sizes_of(other)
         assert kept.life_of(one) == whole.life_of(other)
         assert kept.result_of(one) == whole.result_of(other)
-        assert kept.strength_mpa(one, 100.0) == whole.strength_mpa(other, 100.0)
+        assert kept.strength_of(one, 100.0) == whole.strength_of(other, 100.0)
     return kept
 
 

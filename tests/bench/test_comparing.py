@@ -6,12 +6,13 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+from adhaero.bench import boards
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
 from adhaero.bench.comparing import Choice, exclude_piece, put_piece_back, view_compare
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.making import measure, void_piece
 from adhaero.bench.plan import edit_plan
-from adhaero.bench.sets import SetEntry, add_treatment
+from adhaero.bench.varied import add_control
 from adhaero.cli import app
 from adhaero.core.stats.breaks import Estimate
 from tests.shops import Shop, new_shop, ready_shop
@@ -33,7 +34,7 @@ def run(command: str, folder: Path) -> str:
 
 @pytest.mark.parametrize("choice", [Choice(), Choice(within_boards=False), Choice(within_boards=True)])
 def test_the_file_and_its_command_give_the_screens_numbers(shop: Shop, tmp_path: Path, choice: Choice) -> None:
-    edit_plan(shop.file, shop.trial, "margin_pct", "10 %", "12.5 %")
+    edit_plan(shop.file, shop.trial, "margin_pct", "10 %", "12.5 %", "agreed with the customer")
     view = view_compare(shop.file, shop.trial, choice)
     file = export_breaks(shop.file, shop.trial, choice)
     (tmp_path / file.name).write_text(file.content)
@@ -54,7 +55,7 @@ def test_a_strength_is_its_load_by_the_formula_and_the_measured_sizes(tmp_path: 
     view = view_compare(shop.file, shop.trial, Choice())
     dot = next(dot for dot in view.dots if dot.piece_id == piece.id)
     # 3·700·120 / (2·28·81): measured width, planned depth
-    assert dot.strength_mpa == pytest.approx(252000 / 4536)
+    assert dot.strength == pytest.approx(252000 / 4536)
     assert dot.sizes_from_plan
     assert [words for words in view.mind if f"{piece.label} was not measured: the planned sizes were used" in words]
 
@@ -123,8 +124,9 @@ def test_nothing_broken_yet_is_said(tmp_path: Path) -> None:
 
 def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(count=3)
-    add_treatment(shop.file, shop.trial, SetEntry("", 1, solid=True))
-    shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N"]})
+    boards.add_boards(shop.file, shop.trial, boards.BoardEntry("larch", "3"))
+    add_control(shop.file, shop.trial, "solid")
+    shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N", "980 N", "1 kN", "1010 N"]})
     view = view_compare(shop.file, shop.trial, Choice(against_baseline=True))
     assert view.baseline == view.control == "Solid"
     assert [(pair.a, pair.b) for pair in view.pairs] == [("planed", "Solid"), ("toothed", "Solid")]

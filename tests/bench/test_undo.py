@@ -5,14 +5,14 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, plan, sets
+from adhaero.bench import boards, making, plan, settling
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.sets import SetEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
+from adhaero.bench.varied import add_control, remove_level
 from adhaero.core.errors import InUse, StaleEdit, StateError
 from adhaero.store.file import ShopFile
 from adhaero.store.history import TRACED
@@ -55,23 +55,23 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "a word": (planned, lambda s: s.edit("guess", "no difference")),
     "a quantity": (planned, lambda s: s.edit("width_mm", "1-1/8 in")),
     "clearing a quantity": (planned, lambda s: s.edit("span_mm", "")),
-    "the factor, which drops the sets": (planned, lambda s: s.edit("factor", "gap")),
+    "the factor, which drops the sets": (planned, lambda s: s.vary("gap")),
     "the joint": (planned, lambda s: s.edit("joint", "scarf")),
-    "another set": (planned, lambda s: sets.add_treatment(s.file, s.trial, SetEntry("scraped", 4))),
-    "a baseline": (planned, lambda s: sets.add_treatment(s.file, s.trial, SetEntry("", 4, solid=True))),
+    "another set": (planned, lambda s: s.add("scraped")),
+    "a baseline": (planned, lambda s: add_control(s.file, s.trial, "solid")),
     "a board": (planned, lambda s: boards.edit_board(s.file, s.trial, 1, "species", "larch", "ash")),
-    "pieces of each": (planned, lambda s: s.edit("pieces", "2")),
+    "pieces of each": (planned, lambda s: s.edit("pieces_each", "2")),
     "taking a set away": (
         planned,
-        lambda s: sets.remove_treatment(s.file, s.trial, plan.view_plan(s.file, s.trial).treatments[0].id),
+        lambda s: remove_level(s.file, s.trial, 1),
     ),
     "boards": (planned, lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "4", "2"))),
     "taking a board away": (
         planned,
         lambda s: boards.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
     ),
-    "settling": (planned, lambda s: plan.freeze_plan(s.file, s.trial)),
-    "reopening": (sawn, lambda s: plan.reopen_plan(s.file, s.trial)),
+    "settling": (planned, lambda s: settling.freeze_plan(s.file, s.trial)),
+    "reopening": (sawn, lambda s: settling.reopen_plan(s.file, s.trial)),
     "removing the trial": (planned, lambda s: plan.remove_trial(s.file, s.trial)),
     "ticks at the saw": (sawn, lambda s: making.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
     "a label": (sawn, lambda s: making.relabel(s.file, s.trial, first(s), s.pieces[0].label, "Q-1")),
@@ -166,9 +166,9 @@ def test_what_was_changed_again_elsewhere_is_not_overwritten_by_undo(tmp_path: P
 
 def test_what_others_depend_on_is_not_undone(tmp_path: Path) -> None:
     shop = planned(tmp_path)
-    shop.edit("factor", "glue")
+    shop.vary("glue")
     add_glue(shop.file, GlueEntry("Heron", "epoxy"))
-    sets.add_treatment(shop.file, shop.trial, SetEntry("Heron", 4))
+    shop.add("Heron")
     before = everything(shop.file)
     with pytest.raises(InUse, match="“Added glue Heron” cannot be undone"):
         undo(shop.file, None)

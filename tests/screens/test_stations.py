@@ -87,7 +87,7 @@ def test_undo_and_redo_by_key(page: Page, trial: Shop) -> None:
     page.locator("h1").click()
     page.keyboard.press("u")
     expect(page.get_by_role("list", name="Values").get_by_text("toothed")).to_be_visible()
-    page.get_by_role("button", name="Redo: Removed a set").click()
+    page.get_by_role("button", name="Redo: Removed a value").click()
     expect(page.get_by_text("Only planed is there")).to_be_visible()
 
 
@@ -206,10 +206,10 @@ def test_a_piece_set_aside_in_compare_is_put_back_with_one_click(page: Page, tri
     page.get_by_role("link", name=re.compile(r"^Compare \d")).click()
     aside = page.get_by_role("complementary")
     expect(aside).to_contain_text(f"{odd.label}: fixture slipped")
-    expect(page.get_by_role("row", name=re.compile(f"^{odd.set} "))).to_contain_text("3 of 4")
+    expect(page.get_by_role("row", name=re.compile(f"^{odd.set} \\d"))).to_contain_text("3 of 4")
     aside.get_by_role("button", name="Put back").click()
     expect(aside).not_to_contain_text("fixture slipped")
-    expect(page.get_by_role("row", name=re.compile(f"^{odd.set} "))).not_to_contain_text("3 of 4")
+    expect(page.get_by_role("row", name=re.compile(f"^{odd.set} \\d"))).not_to_contain_text("3 of 4")
 
 
 def test_a_piece_that_held_makes_the_verdict_wait(page: Page, trial: Shop) -> None:
@@ -240,6 +240,7 @@ def test_the_shop_is_kept_and_undone(page: Page, trial: Shop) -> None:
     expect(lot).to_have_value("2207")
     drawer.get_by_role("button", name="remove").first.click()
     expect(drawer.get_by_role("alert")).to_contain_text("Wren is used by the trial")
+    drawer.get_by_role("tab", name=re.compile("^Rigs")).click()
     drawer.get_by_role("button", name="set up").click()
     drawer.get_by_label("With nothing on it, it shows").fill("nothing")
     drawer.get_by_role("button", name="Save the rig").click()
@@ -253,6 +254,7 @@ def test_inches_and_pounds_everywhere(page: Page, trial: Shop) -> None:
     page.goto("/")
     page.get_by_role("button", name=re.compile("^Shop")).click()
     drawer = page.get_by_role("dialog")
+    drawer.get_by_role("tab", name="Units").click()
     drawer.get_by_label("length", exact=True).select_option("in")
     expect(drawer.get_by_label("length", exact=True)).to_have_value("in")
     drawer.get_by_label("force", exact=True).select_option("lbf")

@@ -12,6 +12,7 @@ from adhaero.api.problems import unexpected
 log = logging.getLogger(__name__)
 
 MOST_BYTES: Final = 1_000_000
+MOST_PHOTO_BYTES: Final = 20_000_000
 
 _HEADERS: Final = {
     "Content-Security-Policy": (
@@ -46,7 +47,8 @@ class Guard:
             await self._app(scope, receive, send)
             return
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > MOST_BYTES:
+        most = MOST_PHOTO_BYTES if scope["path"].endswith("/photo") else MOST_BYTES
+        if not length.isdigit() or int(length) > most:
             await _refuse(scope, receive, send, 413, "That is too large.")
             return
         received, started = 0, False
@@ -55,7 +57,7 @@ class Guard:
             nonlocal received
             message = await receive()
             received += len(message.get("body", b""))
-            if received > MOST_BYTES:
+            if received > most:
                 raise ValueError("body too large")
             return message
 

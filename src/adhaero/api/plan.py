@@ -6,8 +6,10 @@ from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from adhaero.api.context import Shop, as_json
-from adhaero.bench import boards, plan, rack, sets, undo
+from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
+from adhaero.bench import boards, plan, rack, rehearsing, sawing, settling, starting, undo, varied
+from adhaero.core.plan.starters import STARTERS
+from adhaero.core.plan.treatments import Spacing
 from adhaero.store.history import Change
 
 router = APIRouter(prefix="/api/trials", tags=["plan"])
@@ -44,13 +46,101 @@ class Edit(BaseModel):
     now: str = Field(max_length=2000)
 
 
-class NewSet(BaseModel):
-    """A value of what is varied."""
+class PlanEdit(Edit):
+    """A field of the plan; once it is settled, with the reason."""
+
+    reason: str = Field(default="", max_length=300)
+
+
+class NewFactor(BaseModel):
+    """One more thing to vary."""
+
+    kind: str = Field(max_length=60)
+    name: str = Field(default="", max_length=200)
+
+
+class NewLevel(BaseModel):
+    """A value of what is varied; `family` for a glue that is new on the shelf."""
 
     value: str = Field(default="", max_length=200)
-    pieces: int = Field(default=5, ge=0, le=1000)
     family: str = Field(default="", max_length=60)
-    solid: bool = False
+
+
+class SpacedLevels(BaseModel):
+    """Values from the lowest to the highest, evenly or by ratio."""
+
+    lowest: str = Field(max_length=60)
+    highest: str = Field(max_length=60)
+    count: str = Field(max_length=20)
+    spacing: Spacing = Spacing.RATIO
+
+
+class NewControl(BaseModel):
+    """A baseline: `solid`, `untreated` or `standard`, and how it is made."""
+
+    kind: str = Field(max_length=20)
+    recipe: str = Field(default="", max_length=300)
+
+
+class LeaveOut(BaseModel):
+    """Sets to leave out of the plan, or to take in again."""
+
+    sets: list[BodyId] = Field(max_length=500)
+    out: bool
+
+
+class ShopBoards(BaseModel):
+    """Boards of the shop to saw for a trial."""
+
+    stock: list[BodyId] = Field(max_length=200)
+
+
+class NewStep(BaseModel):
+    """Work on the parts besides the joint, `before` or `after` glue-up."""
+
+    words: str = Field(max_length=200)
+    turn: str = Field(default="before", max_length=10)
+
+
+class Tick(BaseModel):
+    """Whether a step is done."""
+
+    done: bool
+
+
+class GuessBody(BaseModel):
+    """What is expected of a set, as a percentage of any common base."""
+
+    set_id: BodyId
+    percent: str = Field(max_length=20)
+
+
+class Guesses(BaseModel):
+    """What is expected of each set."""
+
+    guesses: list[GuessBody] = Field(max_length=500)
+
+
+class StarterView(BaseModel):
+    """A common question to start from."""
+
+    key: str
+    question: str
+    words: str
+
+
+class StartFrom(BaseModel):
+    """A starter, and a question of one's own if there is one."""
+
+    starter: str = Field(max_length=40)
+    question: str = Field(default="", max_length=1000)
+    practice: bool | None = None
+
+
+class Again(BaseModel):
+    """How to plan again: all of it, or only what is missing."""
+
+    only_missing: bool = False
 
 
 class NewBoards(BaseModel):
@@ -67,6 +157,19 @@ def create_trial(shop: Shop, body: NewTrial) -> Created:
     return Created(id=plan.create_trial(shop.file, body.question, practice=body.practice))
 
 
+@router.get("/starters")
+def list_starters() -> list[StarterView]:
+    """Return the common questions to start from."""
+    return [StarterView(key=key, question=one.question, words=one.words) for key, one in STARTERS.items()]
+
+
+@router.post("/start-from", status_code=201)
+def start_from(shop: Shop, body: StartFrom) -> Created:
+    """Start a trial from a common question."""
+    new_id = starting.start_from(shop.file, body.starter, practice=body.practice, question=body.question)
+    return Created(id=new_id)
+
+
 @router.get("/{trial_id}/rack", response_model=rack.RackView)
 def get_rack(shop: Shop, trial_id: TrialId) -> Response:
     """Return the rack and the flow."""
@@ -80,23 +183,135 @@ def get_plan(shop: Shop, trial_id: TrialId) -> plan.PlanView:
 
 
 @router.patch("/{trial_id}/plan")
-def edit_plan(shop: Shop, trial_id: TrialId, body: Edit) -> plan.PlanView:
+def edit_plan(shop: Shop, trial_id: TrialId, body: PlanEdit) -> plan.PlanView:
     """Set one word or quantity of the plan."""
-    plan.edit_plan(shop.file, trial_id, body.field, body.was, body.now)
+    plan.edit_plan(shop.file, trial_id, body.field, body.was, body.now, body.reason)
     return plan.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/sets", status_code=201)
-def add_set(shop: Shop, trial_id: TrialId, body: NewSet) -> Created:
-    """Add a value of what is varied, or the solid baseline."""
-    entry = sets.SetEntry(body.value, body.pieces, body.family, body.solid)
-    return Created(id=sets.add_treatment(shop.file, trial_id, entry))
+@router.post("/{trial_id}/factors", status_code=201)
+def add_factor(shop: Shop, trial_id: TrialId, body: NewFactor) -> Created:
+    """Vary one more thing."""
+    return Created(id=varied.add_factor(shop.file, trial_id, body.kind, body.name))
+
+
+@router.patch("/{trial_id}/factors/{factor_id}")
+def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Edit) -> plan.PlanView:
+    """Set what is varied, its name, or the values it goes with."""
+    varied.edit_factor(shop.file, trial_id, factor_id, body.field, body.was, body.now)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.delete("/{trial_id}/factors/{factor_id}")
+def remove_factor(shop: Shop, trial_id: TrialId, factor_id: RowId) -> plan.PlanView:
+    """Hold constant again what was varied."""
+    varied.remove_factor(shop.file, trial_id, factor_id)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.post("/{trial_id}/factors/{factor_id}/levels", status_code=201)
+def add_level(shop: Shop, trial_id: TrialId, factor_id: RowId, body: NewLevel) -> Created:
+    """Add a value of what is varied."""
+    entry = varied.LevelEntry(body.value, body.family)
+    return Created(id=varied.add_level(shop.file, trial_id, factor_id, entry))
+
+
+@router.post("/{trial_id}/factors/{factor_id}/spaced")
+def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLevels) -> plan.PlanView:
+    """Add values from the lowest to the highest."""
+    entry = varied.SpacedEntry(body.lowest, body.highest, body.count, body.spacing)
+    varied.add_spaced(shop.file, trial_id, factor_id, entry)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.delete("/{trial_id}/levels/{level_id}")
+def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan.PlanView:
+    """Remove a value and the sets made with it."""
+    varied.remove_level(shop.file, trial_id, level_id)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.post("/{trial_id}/controls", status_code=201)
+def add_control(shop: Shop, trial_id: TrialId, body: NewControl) -> Created:
+    """Add a baseline."""
+    return Created(id=varied.add_control(shop.file, trial_id, body.kind, body.recipe))
+
+
+@router.post("/{trial_id}/sets/leave-out")
+def leave_out(shop: Shop, trial_id: TrialId, body: LeaveOut) -> plan.PlanView:
+    """Leave combinations out of the plan, or take them in again."""
+    varied.leave_out(shop.file, trial_id, body.sets, out=body.out)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.patch("/{trial_id}/sets/{set_id}")
+def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Edit) -> plan.PlanView:
+    """Set the pieces of one set, or how a baseline is made."""
+    varied.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
+    return plan.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/sets/{set_id}")
 def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
-    """Remove a set from an open plan."""
-    sets.remove_treatment(shop.file, trial_id, set_id)
+    """Remove a baseline from an open plan."""
+    varied.remove_control(shop.file, trial_id, set_id)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.post(
+    "/{trial_id}/dry-run",
+    response_class=JsonLines,
+    responses={200: {"model": rehearsing.Rehearsal, "description": "One line for each hundred runs, then the outlook"}},
+)
+def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
+    """Break the planned trial a thousand times on paper; a line of JSON tells how far it has come."""
+    guesses = [rehearsing.Guess(one.set_id, one.percent) for one in body.guesses]
+    return as_json_lines(rehearsing.rehearse(shop.file, trial_id, guesses))
+
+
+@router.get("/{trial_id}/cut-list", response_model=sawing.CutList)
+def get_cut_list(shop: Shop, trial_id: TrialId) -> Response:
+    """Return the cut list and the cut maps."""
+    return as_json(sawing.view_cut_list(shop.file, trial_id))
+
+
+@router.post("/{trial_id}/steps", status_code=201)
+def add_step(shop: Shop, trial_id: TrialId, body: NewStep) -> Created:
+    """Add work on the parts besides the joint."""
+    return Created(id=sawing.add_step(shop.file, trial_id, body.words, body.turn))
+
+
+@router.patch("/{trial_id}/steps/{step_id}")
+def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Tick) -> plan.PlanView:
+    """Tick a step off, or take the tick back."""
+    sawing.tick_step(shop.file, trial_id, step_id, done=body.done)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.delete("/{trial_id}/steps/{step_id}")
+def remove_step(shop: Shop, trial_id: TrialId, step_id: RowId) -> plan.PlanView:
+    """Remove a step."""
+    sawing.remove_step(shop.file, trial_id, step_id)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.post("/{trial_id}/again", status_code=201)
+def plan_again(shop: Shop, trial_id: TrialId, body: Again) -> Created:
+    """Start a trial with the plan of this one."""
+    return Created(id=settling.copy_plan(shop.file, trial_id, only_missing=body.only_missing))
+
+
+@router.post("/{trial_id}/boards/from-shop", status_code=201)
+def take_boards(shop: Shop, trial_id: TrialId, body: ShopBoards) -> plan.PlanView:
+    """Take boards of the shop into an open plan."""
+    boards.take_from_shop(shop.file, trial_id, body.stock)
+    return plan.view_plan(shop.file, trial_id)
+
+
+@router.post("/{trial_id}/boards/{board_id}/fit")
+def fit_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan.PlanView:
+    """Let a board hold as many pieces as its size yields."""
+    boards.fit_board(shop.file, trial_id, board_id)
     return plan.view_plan(shop.file, trial_id)
 
 
@@ -124,13 +339,13 @@ def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan.PlanVie
 @router.post("/{trial_id}/settle")
 def settle(shop: Shop, trial_id: TrialId) -> Said:
     """Settle the plan: every piece gets its label."""
-    return Said(what=f"{plan.freeze_plan(shop.file, trial_id)} pieces have labels")
+    return Said(what=f"{settling.freeze_plan(shop.file, trial_id)} pieces have labels")
 
 
 @router.post("/{trial_id}/reopen")
 def reopen(shop: Shop, trial_id: TrialId) -> Said:
     """Reopen a settled plan."""
-    plan.reopen_plan(shop.file, trial_id)
+    settling.reopen_plan(shop.file, trial_id)
     return Said(what="The plan is open")
 
 

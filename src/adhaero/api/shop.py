@@ -9,11 +9,12 @@ from collections.abc import AsyncIterator
 from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse
+from starlette.responses import Response
 
 from adhaero.api.context import Shop
 from adhaero.api.plan import Created, Edit, RowId, Said
 from adhaero.bench import shop as bench
-from adhaero.bench import today, undo
+from adhaero.bench import stock, today, undo
 from adhaero.store.file import ShopFile
 from adhaero.store.history import list_changed_trials, newest_change_id
 
@@ -40,13 +41,18 @@ class RigBody(BaseModel):
     """A rig as typed."""
 
     name: str = Field(max_length=200)
-    url: str = Field(max_length=200)
+    url: str = Field(default="", max_length=200)
     unit: str = Field(max_length=10)
     capacity: str = Field(max_length=60)
     resolution: str = Field(max_length=60)
     number_index: int = Field(default=0, ge=0, le=20)
     offset: str = Field(default="0", max_length=60)
     factor: str = Field(default="1", max_length=60)
+    kind: str = Field(default="press", max_length=20)
+    bore: str = Field(default="", max_length=60)
+    lever_ratio: str = Field(default="", max_length=60)
+    tare: str = Field(default="", max_length=60)
+    fixtures: str = Field(default="", max_length=300)
 
     def entry(self) -> bench.RigEntry:
         """Return it as the bench takes it."""
@@ -58,6 +64,55 @@ class RigEdit(BaseModel):
 
     was: RigBody
     now: RigBody
+
+
+class StockBoardBody(BaseModel):
+    """A board as typed."""
+
+    name: str = Field(max_length=200)
+    species: str = Field(default="", max_length=200)
+    length: str = Field(max_length=60)
+    width: str = Field(max_length=60)
+    thickness: str = Field(max_length=60)
+    moisture: str = Field(default="", max_length=60)
+    rings: str = Field(default="", max_length=20)
+    source: str = Field(default="", max_length=300)
+    defects: str = Field(default="", max_length=2000)
+    count: str = Field(default="1", max_length=20)
+
+    def entry(self) -> stock.StockBoardEntry:
+        """Return it as the bench takes it."""
+        return stock.StockBoardEntry(**self.model_dump())
+
+
+class ClampsBody(BaseModel):
+    """Clamps or weights as typed."""
+
+    name: str = Field(max_length=200)
+    kind: str = Field(max_length=40)
+    number: str = Field(max_length=20)
+    force: str = Field(max_length=60)
+    force_known: str = Field(default="guessed", max_length=20)
+    in_line: str = Field(default="1", max_length=20)
+    side_by_side: str = Field(default="1", max_length=20)
+
+    def entry(self) -> stock.ClampsEntry:
+        """Return it as the bench takes it."""
+        return stock.ClampsEntry(**self.model_dump())
+
+
+class StockBoardEdit(BaseModel):
+    """A board as it was shown, and as it shall be."""
+
+    was: StockBoardBody
+    now: StockBoardBody
+
+
+class ClampsEdit(BaseModel):
+    """Clamps as they were shown, and as they shall be."""
+
+    was: ClampsBody
+    now: ClampsBody
 
 
 class DemoAddress(BaseModel):
@@ -101,6 +156,65 @@ def edit_glue(shop: Shop, glue_id: RowId, body: Edit) -> None:
 def delete_glue(shop: Shop, glue_id: RowId) -> None:
     """Take a glue off the shelf."""
     bench.delete_glue(shop.file, glue_id)
+
+
+@router.patch("/shop/glues/{glue_id}/figures", status_code=204)
+def edit_figure(shop: Shop, glue_id: RowId, body: Edit) -> None:
+    """Set one figure of a glue's card."""
+    stock.edit_figure(shop.file, glue_id, body.field, body.was, body.now)
+
+
+@router.post("/shop/boards", status_code=201)
+def add_stock_board(shop: Shop, body: StockBoardBody) -> Created:
+    """Put boards into the shop."""
+    return Created(id=stock.save_stock_board(shop.file, body.entry())[0])
+
+
+@router.put("/shop/boards/{board_id}", status_code=204)
+def change_stock_board(shop: Shop, board_id: RowId, body: StockBoardEdit) -> None:
+    """Change a board of the shop."""
+    stock.save_stock_board(shop.file, body.now.entry(), board_id, body.was.entry())
+
+
+@router.delete("/shop/boards/{board_id}", status_code=204)
+def remove_stock_board(shop: Shop, board_id: RowId) -> None:
+    """Take a board out of the shop."""
+    stock.remove_stock_board(shop.file, board_id)
+
+
+@router.post(
+    "/shop/boards/{board_id}/photo",
+    status_code=201,
+    openapi_extra={"requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+async def add_board_photo(shop: Shop, board_id: RowId, request: Request) -> Created:
+    """Put a photo beside a board."""
+    content = await request.body()
+    return Created(id=await asyncio.to_thread(stock.add_photo, shop.file, board_id, content))
+
+
+@router.get("/shop/photos/{photo_id}", response_class=Response)
+def get_photo(shop: Shop, photo_id: RowId) -> Response:
+    """Return a photo."""
+    return Response(stock.read_photo(shop.file, photo_id), media_type="image/jpeg")
+
+
+@router.post("/shop/clamps", status_code=201)
+def add_clamps(shop: Shop, body: ClampsBody) -> Created:
+    """Put clamps or weights into the shop."""
+    return Created(id=stock.save_clamps(shop.file, body.entry()))
+
+
+@router.put("/shop/clamps/{clamps_id}", status_code=204)
+def change_clamps(shop: Shop, clamps_id: RowId, body: ClampsEdit) -> None:
+    """Change clamps of the shop."""
+    stock.save_clamps(shop.file, body.now.entry(), clamps_id, body.was.entry())
+
+
+@router.delete("/shop/clamps/{clamps_id}", status_code=204)
+def remove_clamps(shop: Shop, clamps_id: RowId) -> None:
+    """Take clamps out of the shop."""
+    stock.remove_clamps(shop.file, clamps_id)
 
 
 @router.post("/shop/rigs", status_code=201)

@@ -1,12 +1,17 @@
 """The boards of a plan, and how many pieces each holds."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from adhaero.bench.book import require_not_in_use, require_open_plan, require_row, require_unchanged
-from adhaero.core.errors import EntryError
+from adhaero.bench.book import read_book, require_not_in_use, require_open_plan, require_row, require_unchanged
+from adhaero.bench.planning import make_plan
+from adhaero.bench.supplies import read_supplies
+from adhaero.core.errors import EntryError, NotThere
+from adhaero.core.plan.consequences import count_yield
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend, delete, insert
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.shop import fetch_stock_board
 from adhaero.store.trials import list_boards
 
 
@@ -33,6 +38,45 @@ def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:
             names.add(name)
             values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": holds}
             insert(connection, "board", {**values, "species": entry.species.strip()[:60]})
+
+
+def take_from_shop(file: ShopFile, trial_id: int, stock_ids: Sequence[int]) -> None:
+    """Take boards of the shop into an open plan; each holds as many pieces as its size yields.
+
+    A board whose yield is not known yet (sizes of the piece are missing) holds one piece of each set.
+    """
+    with file.changing(f"Took {len(stock_ids)} board{'s' if len(stock_ids) > 1 else ''} from the shop", trial_id) as c:
+        require_open_plan(c, trial_id)
+        others = list_boards(c, trial_id)
+        names, rank = {one.name for one in others}, max((one.rank for one in others), default=0)
+        for stock_id in stock_ids:
+            stock = fetch_stock_board(c, stock_id)
+            if stock is None:
+                raise NotThere(f"There is no board {stock_id} in the shop.", do="It may have been removed.")
+            if any(one.stock_board_id == stock_id for one in others):
+                raise EntryError(f"{stock.name} is in this plan already.", field="boards")
+            rank += 1
+            name = next(n for n in (stock.name, *(f"{stock.name} {k}" for k in range(2, 1000))) if n not in names)
+            names.add(name)
+            values = {"trial_id": trial_id, "rank": rank, "name": name, "species": stock.species}
+            board_id = insert(c, "board", {**values, "holds": 1, "stock_board_id": stock_id})
+            amend(c, "board", board_id, {"holds": _yield_of(c, trial_id, board_id)})
+
+
+def _yield_of(connection: Connection, trial_id: int, board_id: int) -> int:
+    book = read_book(connection, trial_id)
+    plan = make_plan(book, read_supplies(connection), ())
+    size = plan.boards[list(book.boards).index(board_id)].size
+    found = None if size is None else count_yield(plan, size)
+    return max(1, len(book.sets) if found is None else found)
+
+
+def fit_board(file: ShopFile, trial_id: int, board_id: int) -> None:
+    """Let a board of the shop hold as many pieces as its size yields now."""
+    with file.changing("Fitted a board", trial_id) as connection:
+        require_open_plan(connection, trial_id)
+        require_row(list_boards(connection, trial_id), board_id)
+        amend(connection, "board", board_id, {"holds": _yield_of(connection, trial_id, board_id)})
 
 
 def edit_board(file: ShopFile, trial_id: int, board_id: int, field: str, was: str, typed: str) -> None:

@@ -3,6 +3,7 @@
 from collections import OrderedDict, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -12,10 +13,10 @@ from typing import Any
 from adhaero.core.errors import EntryError, InUse, NotThere, StaleEdit, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
-from adhaero.core.joint import Joint
+from adhaero.core.joint import Joint, compute_glued_area, find_joint
 from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
 from adhaero.core.plan.confounds import Dealt
-from adhaero.core.plan.fields import FACTORS, PIECE_SIZES, Factor
+from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
 from adhaero.store.history import Mark, find_mark, list_changed_rows
 from adhaero.store.pieces import (
     Batch,
@@ -31,12 +32,18 @@ from adhaero.store.pulls import Pull, fetch_pull, list_pulls
 from adhaero.store.rows import Connection
 from adhaero.store.trials import (
     Board,
+    FactorRow,
+    LevelRow,
     QuantityRow,
     Treatment,
     Trial,
     fetch_trial,
     list_boards,
+    list_factors,
+    list_levels,
     list_quantities,
+    list_scopes,
+    list_treatment_levels,
     list_treatments,
 )
 
@@ -84,7 +91,7 @@ def require_not_in_use(connection: Connection, trial_id: int, what: str) -> None
         )
 
 
-def require_row(rows: Sequence[Treatment] | Sequence[Board], row_id: int) -> None:
+def require_row(rows: Sequence[Board], row_id: int) -> None:
     """Raise `NotThere` when no row has the id."""
     if all(row.id != row_id for row in rows):
         raise NotThere(f"It is not part of this trial (number {row_id}).", do="Reload: it may have been removed.")
@@ -96,7 +103,11 @@ class Book:
 
     trial: Trial
     quantities: Mapping[str, QuantityRow]
+    factors: Mapping[int, FactorRow]
+    levels: Mapping[int, LevelRow]
+    scopes: Mapping[int, frozenset[int]]
     treatments: Mapping[int, Treatment]
+    treatment_levels: Mapping[int, tuple[int, ...]]
     boards: Mapping[int, Board]
     pieces: Mapping[int, Piece]
     batches: Mapping[int, Batch]
@@ -114,18 +125,32 @@ class Book:
         return Fixture(self.trial.fixture)
 
     @cached_property
-    def factor(self) -> Factor:
-        """Return what the trial varies."""
-        return Factor(self.trial.factor)
+    def sets(self) -> tuple[Treatment, ...]:
+        """Return the sets that are made, in order: all but those left out."""
+        return tuple(one for one in self.treatments.values() if not one.left_out)
+
+    @cached_property
+    def kinds(self) -> Mapping[int, Factor]:
+        """Return what each factor is, by its id."""
+        return {row.id: Factor(row.kind) for row in self.factors.values()}
+
+    def words_of(self, factor: FactorRow) -> str:
+        """Return a factor in words."""
+        return factor.name or FACTORS[Factor(factor.kind)].words
 
     @property
     def factor_words(self) -> str:
         """Return what the trial varies, in words."""
-        return (
-            self.trial.factor_name
-            if self.factor is Factor.OWN and self.trial.factor_name
-            else FACTORS[self.factor].words
-        )
+        return " and ".join(self.words_of(one) for one in self.factors.values()) or "nothing yet"
+
+    @cached_property
+    def levels_of(self) -> Mapping[int, tuple[LevelRow, ...]]:
+        """Return the values that each set is made of, by its id."""
+        return {key: tuple(self.levels[one] for one in ids) for key, ids in self.treatment_levels.items()}
+
+    def level_of(self, treatment: Treatment, factor: Factor) -> LevelRow | None:
+        """Return a set's value of what is varied, None where that does not vary or the set has none."""
+        return next((one for one in self.levels_of.get(treatment.id, ()) if self.kinds[one.factor_id] is factor), None)
 
     @cached_property
     def planned_sizes(self) -> dict[str, float]:
@@ -133,16 +158,51 @@ class Book:
         return {name: row.si for name, row in self.quantities.items()}
 
     @cached_property
+    def joints(self) -> tuple[Joint, ...]:
+        """Return the joints of the trial: one, or those that are compared."""
+        joined = [self.joint_of(one) for one in self.sets if not one.solid]
+        return tuple(dict.fromkeys(joined)) or (self.joint,)
+
+    def joint_of(self, treatment: Treatment) -> Joint:
+        """Return the joint of a set."""
+        level = self.level_of(treatment, Factor.JOINT)
+        return find_joint(level.name) if level else self.joint
+
+    @cached_property
     def measured_names(self) -> tuple[str, ...]:
         """Return the sizes that are measured on each piece: those that its strength is computed from."""
-        return tuple(name for name in FIXTURES[self.fixture].sizes if name in PIECE_SIZES)
+        return tuple(dict.fromkeys(name for joint in self.joints for name in measured_sizes(joint, self.fixture)))
 
     def quantity_of(self, treatment: Treatment, name: str) -> float | None:
         """Return a planned quantity of a set: its own value where it is what varies, else the trial's."""
-        if FACTORS[self.factor].quantity == name and treatment.value_si is not None:
-            return treatment.value_si
+        for level in self.levels_of.get(treatment.id, ()):
+            if FACTORS[self.kinds[level.factor_id]].quantity == name and level.value_si is not None:
+                return level.value_si
         row = self.quantities.get(name)
         return row.si if row else None
+
+    @cached_property
+    def _planned_of(self) -> Mapping[int, dict[str, float]]:
+        return {key: self._read_planned(one) for key, one in self.treatments.items()}
+
+    def _read_planned(self, treatment: Treatment) -> dict[str, float]:
+        own = {
+            name: level.value_si
+            for level in self.levels_of.get(treatment.id, ())
+            if (name := FACTORS[self.kinds[level.factor_id]].quantity) and level.value_si is not None
+        }
+        return self.planned_sizes | own
+
+    def planned_of(self, treatment: Treatment) -> dict[str, float]:
+        """Return the planned sizes of a set's pieces and of the rig, mm."""
+        return self._planned_of[treatment.id]
+
+    def glue_of(self, treatment: Treatment) -> str:
+        """Return the glue that the plan asks for in a set; empty for a solid one or when none is written down."""
+        if treatment.solid:
+            return ""
+        own = self.level_of(treatment, Factor.GLUE)
+        return own.name if own else self.trial.glue
 
     def sizes_of(self, piece: Piece) -> dict[str, float]:
         """Return the sizes of a piece: as measured, else as planned."""
@@ -153,12 +213,19 @@ class Book:
         return {piece_id: self._read_sizes(piece_id) for piece_id in self.pieces}
 
     def _read_sizes(self, piece_id: int) -> dict[str, float]:
-        return self.planned_sizes | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
+        planned = self.planned_of(self.treatments[self.pieces[piece_id].treatment_id])
+        sizes = planned | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
+        if "area_mm2" in FIXTURES[self.fixture].sizes:
+            joint = self.joint_of(self.treatments[self.pieces[piece_id].treatment_id])
+            with suppress(EntryError):
+                sizes["area_mm2"] = compute_glued_area(joint, sizes)
+        return sizes
 
     def unmeasured(self, piece: Piece) -> tuple[str, ...]:
         """Return the sizes that a strength of this piece takes from the plan."""
         measured = self.measurements.get(piece.id, {})
-        return tuple(name for name in self.measured_names if name not in measured)
+        joint = self.joint_of(self.treatments[piece.treatment_id])
+        return tuple(name for name in measured_sizes(joint, self.fixture) if name not in measured)
 
     def result_of(self, piece: Piece) -> Pull | None:
         """Return the pull that counts for a piece: the last one kept."""
@@ -168,20 +235,26 @@ class Book:
     def _results(self) -> dict[int, Pull]:
         return {pull.piece_id: pull for made in self.pulls.values() for pull in made if pull.state == "kept"}
 
-    def strength_mpa(self, piece: Piece, load_n: float) -> float | None:
-        """Return the stress of a piece at a load; None while a size is missing, or for a fixture without stress."""
-        per_newton = self._mpa_per_n[piece.id]
+    @cached_property
+    def response(self) -> str:
+        """Return what a break comes to, with its unit: a stress, or a moment for corners."""
+        return "moment_Nm" if FIXTURES[self.fixture].kind == "moment" else "strength_MPa"
+
+    def strength_of(self, piece: Piece, load_n: float) -> float | None:
+        """Return the stress of a piece at a load in MPa, or its moment in N·m; None while a size is missing."""
+        per_newton = self._strength_per_n[piece.id]
         return None if per_newton is None else per_newton * load_n
 
     @cached_property
-    def _mpa_per_n(self) -> dict[int, float | None]:
-        return {piece_id: self._compute_mpa_per_n(piece_id) for piece_id in self.pieces}
+    def _strength_per_n(self) -> dict[int, float | None]:
+        return {piece_id: self._compute_strength_per_n(piece_id) for piece_id in self.pieces}
 
-    def _compute_mpa_per_n(self, piece_id: int) -> float | None:
+    def _compute_strength_per_n(self, piece_id: int) -> float | None:
         try:
-            return compute_strength(self.fixture, 1.0, self._sizes[piece_id]).strength_mpa
+            strength = compute_strength(self.fixture, 1.0, self._sizes[piece_id])
         except EntryError:
             return None
+        return strength.moment_nm if strength.strength_mpa is None else strength.strength_mpa
 
     def life_of(self, piece: Piece) -> PieceLife:
         """Return the dated steps of a piece and what its plan asks for."""
@@ -222,7 +295,7 @@ class Book:
         """Take over what follows from the rows of an older book, of all pieces but the touched ones."""
         for name, compute in (
             ("_sizes", self._read_sizes),
-            ("_mpa_per_n", self._compute_mpa_per_n),
+            ("_strength_per_n", self._compute_strength_per_n),
             ("_lives", self._read_life),
         ):
             if name in older.__dict__:
@@ -316,7 +389,11 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
     return Book(
         trial=trial,
         quantities=list_quantities(connection, trial_id),
+        factors={row.id: row for row in list_factors(connection, trial_id)},
+        levels={row.id: row for row in list_levels(connection, trial_id)},
+        scopes=list_scopes(connection, trial_id),
         treatments={row.id: row for row in list_treatments(connection, trial_id)},
+        treatment_levels=list_treatment_levels(connection, trial_id),
         boards={row.id: row for row in list_boards(connection, trial_id)},
         pieces=known.get("pieces") or {row.id: row for row in list_pieces(connection, trial_id)},
         batches={row.id: row for row in list_batches(connection, trial_id)},

@@ -7,7 +7,7 @@ from datetime import datetime
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.shop import read_units
+from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, RigError, StateError
 from adhaero.core.pieces import PieceState
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
@@ -46,7 +46,7 @@ class PullView:
     outcome: str | None
     load_n: float | None
     load_typed: str
-    strength_mpa: float | None
+    strength: float | None
     wood_failure_pct: float | None
     failure: str | None
     note: str
@@ -145,7 +145,7 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         outcome=pull.outcome,
         load_n=pull.load_n,
         load_typed=pull.load_typed,
-        strength_mpa=None if pull.load_n is None else book.strength_mpa(piece, pull.load_n),
+        strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
         note=pull.note,
@@ -156,12 +156,12 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
 
 
 def _sets_so_far(book: Book) -> list[SetSoFar]:
-    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in book.treatments}
+    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in book.sets)}
     for piece in book.pieces.values():
         result = book.result_of(piece)
-        if result is None or result.load_n is None or piece.excluded_reason is not None:
+        if result is None or result.load_n is None or piece.excluded_reason is not None or piece.pilot:
             continue
-        strength = book.strength_mpa(piece, result.load_n)
+        strength = book.strength_of(piece, result.load_n)
         if strength is not None:
             found[piece.treatment_id].append(strength)
     return [
@@ -315,7 +315,7 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
                 "Use it in a practice trial.",
             )
         zero = hub.take_zero(live)
-        per_newton = book.strength_mpa(piece, 1.0)
+        per_newton = book.strength_of(piece, 1.0)
         pull_id = insert(
             connection,
             "pull",

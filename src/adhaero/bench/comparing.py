@@ -26,8 +26,8 @@ from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
 from adhaero.store.rows import amend
 from adhaero.store.shop import list_rigs
+from adhaero.store.trials import Amendment, FactorRow, list_amendments
 
-RESPONSE = "strength_MPa"
 BLOCK = "board"
 _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig", "calibration", "fixture", "glue_up"})
 
@@ -40,7 +40,7 @@ class Dot:
     label: str
     set: str
     board: str
-    strength_mpa: float | None
+    strength: float | None
     outcome: Outcome
     wood_failure_pct: float | None
     excluded: str | None
@@ -93,7 +93,9 @@ class CompareView:
     voided: list[Exclusion]
     mind: list[str]
     method: list[str]
+    amended: list[str]
     guess: str
+    guess_utc: str | None
     kind: str
     formula: str
 
@@ -112,7 +114,17 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
-    return _compare(book, rigs, choice)
+        amendments = list_amendments(connection, trial_id)
+    view = _compare(book, rigs, choice)
+    return replace(view, amended=[_say_amendment(one) for one in amendments]) if amendments else view
+
+
+def _say_amendment(one: Amendment) -> str:
+    """Return a change of the settled plan as it stands beside the result."""
+    return (
+        f"{one.at_utc[:10]}: {one.words} changed from {one.before or 'nothing'} to {one.after or 'nothing'} "
+        f"after the plan was settled ({one.reason})."
+    )
 
 
 @lru_cache(maxsize=8)
@@ -121,7 +133,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
     breaks = collect_breaks(book, dict(rigs), choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
-    baseline = next((one.name for one in book.treatments.values() if one.solid), None)
+    baseline = next((one.name for one in book.sets if one.solid), None)
     groups = list(analysis.groups) if analysis else list(describe(specimens, question))
     dots = [_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)]
     return CompareView(
@@ -131,7 +143,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         baseline=baseline,
         dots=dots,
         groups=groups,
-        use=[_use(book, treatment_id) for treatment_id in book.treatments],
+        use=[_use(book, one.id) for one in book.sets],
         analysis=analysis,
         summary=summarise(analysis, baseline) if analysis else None,
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
@@ -141,7 +153,9 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
         mind=_mind(book, used, dots, compared, analysis),
         method=_method(book, question, analysis),
+        amended=[],
         guess=book.trial.guess,
+        guess_utc=book.trial.guess_utc,
         kind=FIXTURES[book.fixture].kind,
         formula=FIXTURES[book.fixture].formula,
     )
@@ -180,7 +194,7 @@ def _collect(book: Book, rigs: Mapping[int, str]) -> tuple[tuple[Specimen, ...],
     found = []
     for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
         result = book.result_of(piece)
-        if result is not None and piece.void_reason is None:
+        if result is not None and piece.void_reason is None and not piece.pilot:
             found.append((piece, _specimen(book, piece, result, rigs)))
     return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
 
@@ -192,7 +206,7 @@ def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -
     return Specimen(
         label=piece.label,
         level=book.treatments[piece.treatment_id].name,
-        value=None if result.load_n is None else book.strength_mpa(piece, result.load_n),
+        value=None if result.load_n is None else book.strength_of(piece, result.load_n),
         outcome=Outcome(result.outcome or "broke"),
         block=book.boards[piece.board_id].name,
         wood_failure_pct=result.wood_failure_pct,
@@ -208,11 +222,11 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
 
 
 def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
-    baseline = next((one.name for one in book.treatments.values() if one.solid), None)
+    baseline = next((one.name for one in book.sets if one.solid), None)
     present = {one.level for one in specimens if one.excluded is None}
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
     return Question(
-        response=RESPONSE,
+        response=book.response,
         by=column_name(book),
         block=BLOCK if within else None,
         control=baseline if choice.against_baseline and baseline in present else None,
@@ -247,8 +261,16 @@ def _try_analyse(
 
 
 def column_name(book: Book) -> str:
-    """Return the name of the column that holds what is varied."""
-    words = book.trial.factor_name if book.factor is Factor.OWN else book.factor.value
+    """Return the name of the column that holds the set: that of what is varied, `set` for several things."""
+    if len(book.factors) != 1:
+        return "set"
+    return slug_of(book, next(iter(book.factors.values())))
+
+
+def slug_of(book: Book, factor: FactorRow) -> str:
+    """Return the name of the column that holds a thing that is varied."""
+    kind = book.kinds[factor.id]
+    words = factor.name if kind is Factor.OWN and factor.name else kind.value
     slug = "_".join("".join(c if c.isalnum() else " " for c in words.lower()).split()) or "set"
     return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
 
@@ -265,7 +287,7 @@ def _dot(book: Book, piece: Piece, one: Specimen) -> Dot:
         label=one.label,
         set=one.level,
         board=one.block or "",
-        strength_mpa=one.value,
+        strength=one.value,
         outcome=one.outcome,
         wood_failure_pct=one.wood_failure_pct,
         excluded=one.excluded,

@@ -1,10 +1,10 @@
 """The tidy breaks file of a trial, and the command that analyses it as Compare does."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.comparing import BLOCK, RESPONSE, Choice, collect_breaks, count_attempts
+from adhaero.bench.comparing import BLOCK, Choice, collect_breaks, count_attempts, slug_of
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.stats.analyse import Question
@@ -32,12 +32,14 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     breaks = collect_breaks(book, rigs, choice)
     question, by = breaks.question, breaks.question.by
     sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
+    varied = {} if len(book.factors) == 1 else _name_columns(book)
     columns = [
         "specimen",
         by,
+        *varied.values(),
         "board",
         "species",
-        RESPONSE,
+        book.response,
         "outcome",
         "wood_failure_pct",
         "excluded",
@@ -58,7 +60,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     ]
     levels = {one.level for one in breaks.compared}
     rows = [
-        _tidy_row(book, piece, one, by, sizes)
+        _tidy_row(book, piece, one, by, sizes, varied)
         for piece, one in zip(breaks.pieces, breaks.specimens, strict=True)
         if one.level in levels
     ]
@@ -68,20 +70,35 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
     return TidyFile(
-        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {RESPONSE} --by {by}{options}{margin}"
+        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {book.response} --by {by}{options}{margin}"
     )
 
 
-def _tidy_row(book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str]) -> dict[str, object]:
+def _name_columns(book: Book) -> dict[int, str]:
+    """Return a column for each thing that is varied, none named like another."""
+    found: dict[int, str] = {}
+    for factor in book.factors.values():
+        slug = slug_of(book, factor)
+        found[factor.id] = next(
+            name for name in (slug, *(f"{slug}_{n}" for n in range(2, 9))) if name not in found.values()
+        )
+    return found
+
+
+def _tidy_row(
+    book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str], varied: Mapping[int, str]
+) -> dict[str, object]:
     result = book.result_of(piece)
     batch = book.batches.get(piece.batch_id or 0)
     used = book.sizes_of(piece)
+    levels = {level.factor_id: level.name for level in book.levels_of.get(piece.treatment_id, ())}
     return {
         "specimen": one.label,
         by: one.level,
+        **{name: levels.get(factor_id, "") for factor_id, name in varied.items()},
         "board": one.block,
         "species": book.boards[piece.board_id].species,
-        RESPONSE: one.value,
+        book.response: one.value,
         "outcome": one.outcome.value,
         "wood_failure_pct": one.wood_failure_pct,
         "excluded": one.excluded,

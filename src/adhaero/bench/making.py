@@ -6,14 +6,15 @@ from datetime import UTC, datetime
 from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
-from adhaero.bench.shop import check_family, read_units
+from adhaero.bench.shop import check_family
+from adhaero.bench.stock import read_units
 from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.joint import compute_glued_area
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import find_confounds
-from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import (
@@ -126,10 +127,7 @@ def _find_confounds(book: Book) -> list[str]:
 
 def glue_of(book: Book, piece: Piece) -> str:
     """Return the glue that the plan asks for on a piece; empty for a solid one or when none is written down."""
-    treatment = book.treatments[piece.treatment_id]
-    if treatment.solid:
-        return ""
-    return treatment.name if book.factor is Factor.GLUE else book.trial.glue
+    return book.glue_of(book.treatments[piece.treatment_id])
 
 
 def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
@@ -171,7 +169,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
 
 def _glued_area(book: Book, piece: Piece) -> float | None:
     try:
-        return compute_glued_area(book.joint, book.sizes_of(piece))
+        return compute_glued_area(book.joint_of(book.treatments[piece.treatment_id]), book.sizes_of(piece))
     except EntryError:
         return None
 
@@ -179,8 +177,9 @@ def _glued_area(book: Book, piece: Piece) -> float | None:
 def _off_plan(book: Book, piece: Piece) -> list[str]:
     """Return a sentence for each size more than 3 % off the plan."""
     found = []
+    sizes = book.planned_of(book.treatments[piece.treatment_id])
     for name, row in book.measurements.get(piece.id, {}).items():
-        planned = book.planned_sizes.get(name)
+        planned = sizes.get(name)
         if planned and abs(row.mm / planned - 1) > 0.03:
             found.append(
                 f"{QUANTITIES[name].words} {100 * (row.mm / planned - 1):+.0f} % off the plan".replace("-", "−")
@@ -445,7 +444,7 @@ def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, t
             delete_measurement(connection, piece_id, name)
             return
         value = parse_quantity(typed, Kind.LENGTH, read_units(connection).length, QUANTITIES[name].bounds, field=name)
-        planned = book.planned_sizes.get(name)
+        planned = book.planned_of(book.treatments[piece.treatment_id]).get(name)
         if planned and not 0.2 < value.si / planned < 5:
             raise AmbiguousEntry(
                 f"“{typed.strip()}” is {value.si:.4g} mm, and the plan says {planned:.4g} mm.",

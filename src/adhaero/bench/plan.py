@@ -1,17 +1,19 @@
 """The Plan station: from a question to a plan that is dealt to boards."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from secrets import randbelow
 
-from adhaero.bench.book import Book, read_book, require_open_plan, require_unchanged
-from adhaero.bench.shop import is_demo, read_units
-from adhaero.core.errors import EntryError, PlanError, StateError
+from adhaero.bench.book import Book, read_book, require_unchanged
+from adhaero.bench.planning import deal_plan, follow_plan, list_open_questions, make_plan, read_spares
+from adhaero.bench.settling import relabel_pieces, write_amendment
+from adhaero.bench.shop import is_demo, require_rig
+from adhaero.bench.stock import read_units
+from adhaero.bench.supplies import OwnScatter, find_own_scatter, read_shop_breaks, read_supplies
+from adhaero.core.errors import EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
-from adhaero.core.plan.consequences import Consequences, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.consequences import Consequences
 from adhaero.core.plan.fields import (
     CHOICES,
     FACTORS,
@@ -23,31 +25,40 @@ from adhaero.core.plan.fields import (
     find_missing_sizes,
     needed_sizes,
 )
-from adhaero.core.plan.labels import make_label
+from adhaero.core.plan.labels import TOKENS, check_scheme
 from adhaero.core.quantity import parse_count, parse_quantity
+from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import delete_pieces
 from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.trials import (
+    Amendment,
     Board,
-    QuantityRow,
+    Step,
     Treatment,
     Trial,
-    delete_joined_treatments,
     delete_quantity,
+    list_amendments,
+    list_steps,
+    list_treatments,
     put_quantity,
 )
 
-PIECES = "pieces"
-_DEFAULTS = {
+PIECES = "pieces_each"
+_NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)}
+DEFAULTS = {
     "angle_deg": "0°",
     "clamp_pressure_mpa": "0.7 MPa",
     "clamp_time_s": "12 h",
     "cure_time_s": "48 h",
+    "kerf_mm": "3 mm",
+    "trim_mm": "20 mm",
+    "planing_mm": "2 mm",
+    "waste_pct": "30 %",
     "margin_pct": "10 %",
     "cv_pct": "15 %",
 }
-_LAYOUT_WORDS = ("joint", "fixture")
+_ALWAYS = ("margin_pct", "cv_pct")
+_LAYOUT_WORDS = ("joint", "fixture", "seed", "matched", "pilot", PIECES)
 
 
 @dataclass(frozen=True)
@@ -68,6 +79,56 @@ class FixtureView:
     name: str
     words: str
     formula: str
+    sits: str
+    kind: str
+    measured: str
+
+
+@dataclass(frozen=True)
+class JointView:
+    """A joint in words; `closes` as the glue shrinks."""
+
+    name: str
+    words: str
+    formula: str
+    closes: bool
+
+
+@dataclass(frozen=True)
+class LevelView:
+    """One value of what is varied."""
+
+    id: int
+    name: str
+    code: str
+
+
+@dataclass(frozen=True)
+class FactorView:
+    """One thing that is varied; `only_with` are the values of earlier ones that it goes with, all when empty."""
+
+    id: int
+    kind: str
+    name: str
+    words: str
+    unit: str | None
+    levels: list[LevelView]
+    only_with: list[int]
+
+
+@dataclass(frozen=True)
+class SetView:
+    """One set, made or left out."""
+
+    id: int
+    name: str
+    code: str
+    kind: str
+    solid: bool
+    recipe: str
+    left_out: bool
+    pieces: int
+    own: bool
 
 
 @dataclass(frozen=True)
@@ -76,17 +137,23 @@ class PlanView:
 
     trial: Trial
     factor_words: str
-    factor_quantity: str | None
+    factors: list[FactorView]
     quantities: list[PlanQuantityView]
     needed_sizes: tuple[str, ...]
-    treatments: list[Treatment]
+    treatments: list[SetView]
     boards: list[Board]
     consequences: Consequences
     problems: list[str]
+    not_controlled: list[str]
+    labels: list[str]
+    label_parts: dict[str, str]
+    own_scatter: OwnScatter | None
+    amendments: list[Amendment]
+    steps: list[Step]
     fixture: FixtureView
     fixtures: list[FixtureView]
-    joints: dict[str, str]
-    factors: dict[str, str]
+    joints: list[JointView]
+    kinds: dict[str, str]
     broken: int
 
 
@@ -97,25 +164,41 @@ def create_trial(file: ShopFile, question: str, *, practice: bool | None = None,
     ------
     EntryError : no question, or one that is too long.
     """
-    words = _check_words("question", question)
+    words = check_words("question", question)
     with file.changing("Started the trial", undoable=False) as connection:
-        values = {
-            "question": words,
-            "seed": randbelow(10_000) if seed is None else seed,
-            "practice": int(is_demo(connection) if practice is None else practice),
-            "created_utc": file.now(),
-            "prep": "planed the same day, wiped",
-        }
-        trial_id = insert(connection, "trial", values)
-        for name, typed in _DEFAULTS.items():
-            quantity = QUANTITIES[name]
-            put_quantity(
-                connection, trial_id, name, parse_quantity(typed, quantity.kind, bounds=quantity.bounds).si, typed
-            )
+        return put_trial(connection, file, words, practice=practice, seed=seed)
+
+
+def put_trial(
+    connection: Connection, file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None
+) -> int:
+    """Insert a trial with its defaults, one thing varied; call inside a transaction."""
+    values = {
+        "question": question,
+        "seed": randbelow(10_000) if seed is None else seed,
+        "practice": int(is_demo(connection) or bool(practice)),
+        "created_utc": file.now(),
+        "prep": "planed the same day, wiped",
+        "spread": "one coat",
+        "condition": "kept dry in the shop",
+    }
+    trial_id = insert(connection, "trial", values)
+    for name, typed in DEFAULTS.items():
+        put_typed(connection, trial_id, name, typed)
+    insert(connection, "factor", {"trial_id": trial_id, "rank": 1, "kind": Factor.GLUE})
     return trial_id
 
 
-def _check_words(name: str, text: str) -> str:
+def put_typed(connection: Connection, trial_id: int, name: str, typed: str) -> None:
+    """Set a quantity of a plan as typed, in the shop's units; call inside a transaction. Raises `EntryError`."""
+    quantity = QUANTITIES[name]
+    default = read_units(connection).default_for(quantity.kind)
+    value = parse_quantity(typed, quantity.kind, default, quantity.bounds, field=name)
+    put_quantity(connection, trial_id, name, value.si, value.typed)
+
+
+def check_words(name: str, text: str) -> str:
+    """Return words of a plan without spaces around them; raises `EntryError` for no question or too many letters."""
     words = text.strip()
     if name == "question" and not words:
         raise EntryError("There is no question yet.", "A trial starts with one, in your own words.", field=name)
@@ -129,13 +212,19 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         units = read_units(connection)
-    consequences = plan_consequences(book)
-    fixtures = [_view_fixture(Fixture(name)) for name in CHOICES["fixture"]]
-    missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)
+        supplies = read_supplies(connection)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        amendments, steps = list_amendments(connection, trial_id), list_steps(connection, trial_id)
+    consequences = follow_plan(make_plan(book, supplies, breaks))
+    dealing = deal_plan(book)
+    problems = list(consequences.problems)
+    if dealing.problem and dealing.problem not in problems:
+        problems.append(dealing.problem)
+    problems += find_missing_sizes(book.joints, book.fixture, book.planned_sizes)
     return PlanView(
         trial=book.trial,
         factor_words=book.factor_words,
-        factor_quantity=FACTORS[book.factor].quantity,
+        factors=_view_factors(book, units),
         quantities=[
             PlanQuantityView(
                 name,
@@ -146,57 +235,78 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
             )
             for name, quantity in QUANTITIES.items()
         ],
-        needed_sizes=needed_sizes(book.joint, book.fixture),
-        treatments=list(book.treatments.values()),
+        needed_sizes=needed_sizes(book.joints, book.fixture),
+        treatments=[_view_set(one) for one in book.treatments.values()],
         boards=list(book.boards.values()),
         consequences=consequences,
-        problems=[*consequences.problems, *missing],
-        fixture=_view_fixture(book.fixture),
-        fixtures=fixtures,
-        joints={joint.value: form.name for joint, form in JOINTS.items()},
-        factors={factor.value: form.words for factor, form in FACTORS.items()},
+        problems=problems,
+        not_controlled=list_open_questions(book),
+        labels=list(dealing.labels[:4]),
+        label_parts=dict(TOKENS),
+        own_scatter=find_own_scatter(breaks, book.fixture.value),
+        amendments=amendments,
+        steps=steps,
+        fixture=_view_fixture(book.fixture.value, book),
+        fixtures=[_view_fixture(name, book) for name in FIXTURES],
+        joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],
+        kinds={factor.value: form.words for factor, form in FACTORS.items()},
         broken=sum(book.result_of(piece) is not None for piece in book.pieces.values()),
     )
 
 
-def _view_fixture(fixture: Fixture) -> FixtureView:
-    return FixtureView(fixture.value, FIXTURES[fixture].name, FIXTURES[fixture].formula)
-
-
-@lru_cache(maxsize=8)
-def plan_consequences(book: Book) -> Consequences:
-    """Return what the plan of a trial leads to."""
-    sets = [
-        PlannedSet(
-            name=one.name,
-            pieces=one.pieces,
-            solid=bool(one.solid),
-            pressure_mpa=book.quantity_of(one, "clamp_pressure_mpa"),
+def _view_factors(book: Book, units: Units) -> list[FactorView]:
+    found = []
+    for row in book.factors.values():
+        name = FACTORS[Factor(row.kind)].quantity
+        found.append(
+            FactorView(
+                id=row.id,
+                kind=row.kind,
+                name=row.name,
+                words=book.words_of(row),
+                unit=units.default_for(QUANTITIES[name].kind) if name else None,
+                levels=[
+                    LevelView(one.id, one.name, one.code) for one in book.levels.values() if one.factor_id == row.id
+                ],
+                only_with=sorted(book.scopes.get(row.id, ())),
+            )
         )
-        for one in book.treatments.values()
-    ]
-    boards = [PlannedBoard(one.name, one.species, one.holds) for one in book.boards.values()]
-    return compute_consequences(
-        sets,
-        boards,
-        book.joint,
-        book.planned_sizes,
-        cv_pct=book.planned_sizes["cv_pct"],
-        margin_pct=book.planned_sizes["margin_pct"],
-        seed=book.trial.seed,
+    return found
+
+
+def _view_set(one: Treatment) -> SetView:
+    return SetView(
+        one.id,
+        one.name,
+        one.code,
+        one.kind,
+        one.solid,
+        one.recipe,
+        bool(one.left_out),
+        one.pieces,
+        bool(one.pieces_own),
     )
 
 
-def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) -> None:
+def _view_fixture(name: str, book: Book) -> FixtureView:
+    form = next(form for key, form in FIXTURES.items() if key == name)
+    sizes = form.sizes if "area_mm2" not in form.sizes else JOINTS[book.joint].sizes
+    measured = ", ".join(QUANTITIES[size].words for size in sizes)
+    return FixtureView(name, form.name, form.formula, form.sits, form.kind, measured or "nothing")
+
+
+def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, reason: str = "") -> None:
     """Set one word or quantity of a plan.
 
     Parameters
     ----------
     name : the field; was : what it held when it was shown; typed : what it shall hold, empty to clear a quantity.
+    reason : why a settled plan changes; it stays beside the change.
 
     Raises
     ------
-    StaleEdit : it holds something else by now; EntryError : it cannot be read; StateError : it is settled.
+    StaleEdit : it holds something else by now; EntryError : it cannot be read; StateError : it is settled for good;
+    ReasonNeeded : it is settled, and no reason is given.
     """
     with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
         book = read_book(connection, trial_id)
@@ -205,33 +315,39 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str) ->
         _check_settled(book, name)
         if name in QUANTITIES:
             _edit_quantity(connection, book, name, typed)
-        elif name == "factor":
-            _change_factor(connection, book, typed)
         elif name == "seed":
             _change_seed(connection, book, typed)
-        elif name == PIECES:
-            _change_pieces(connection, book, typed)
+        elif name in _NUMBERS:
+            _change_number(connection, book, name, typed)
+        elif name == "rig_id":
+            _choose_rig(connection, book, typed)
         else:
-            _edit_words(connection, book, name, typed)
+            _edit_words(connection, file, book, name, typed)
+        if name == "label_scheme" and book.pieces:
+            relabel_pieces(connection, read_book(connection, trial_id))
+        elif book.trial.frozen_utc is not None:
+            now = _current(read_book(connection, trial_id), name)
+            write_amendment(connection, book, file.now(), name, _words_for(name), current, now, reason)
 
 
 def _words_for(name: str) -> str:
-    return QUANTITIES[name].words if name in QUANTITIES else name.replace("_", " ")
+    if name in QUANTITIES:
+        return QUANTITIES[name].words
+    return _NUMBERS[name][0] if name in _NUMBERS else name.replace("_", " ")
 
 
 def _current(book: Book, name: str) -> str:
     if name in QUANTITIES:
-        row: QuantityRow | None = book.quantities.get(name)
+        row = book.quantities.get(name)
         return row.typed if row else ""
-    if name == PIECES:
-        return str(next((one.pieces for one in book.treatments.values()), 5))
-    if name not in (*WORDS, *CHOICES, "factor", "seed"):
+    if name not in (*WORDS, *CHOICES, *_NUMBERS, "seed", "label_scheme", "spares", "rig_id"):
         raise EntryError(f"A plan has no “{name}”.", field=name)
-    return str(getattr(book.trial, name))
+    value = getattr(book.trial, name)
+    return "" if value is None else str(value)
 
 
 def _check_settled(book: Book, name: str) -> None:
-    if book.pieces and name in (*_LAYOUT_WORDS, "factor", "seed", PIECES):
+    if book.pieces and name in _LAYOUT_WORDS:
         raise StateError(
             "The plan is settled: its pieces have labels.",
             f"The {_words_for(name)} can no longer change.",
@@ -245,29 +361,24 @@ def _check_settled(book: Book, name: str) -> None:
 
 
 def _edit_quantity(connection: Connection, book: Book, name: str, typed: str) -> None:
-    if not typed.strip() and name not in ("margin_pct", "cv_pct"):
+    if not typed.strip() and name not in _ALWAYS:
         delete_quantity(connection, book.trial.id, name)
         return
-    quantity = QUANTITIES[name]
-    default = read_units(connection).default_for(quantity.kind)
-    value = parse_quantity(typed, quantity.kind, default, quantity.bounds, field=name)
-    put_quantity(connection, book.trial.id, name, value.si, value.typed)
+    put_typed(connection, book.trial.id, name, typed)
 
 
-def _edit_words(connection: Connection, book: Book, name: str, typed: str) -> None:
+def _edit_words(connection: Connection, file: ShopFile, book: Book, name: str, typed: str) -> None:
     if name in CHOICES:
         check_choice(name, typed)
-    values: dict[str, object] = {name: _check_words(name, typed)}
+    text = check_scheme(typed) if name == "label_scheme" else check_words(name, typed)
+    if name == "spares":
+        read_spares(text)
+    values: dict[str, object] = {name: text}
     if name == "joint":
         values["fixture"] = JOINTS[Joint(typed)].usual_fixture
+    if name == "guess":
+        values["guess_utc"] = file.now() if text else None
     amend(connection, "trial", book.trial.id, values)
-
-
-def _change_factor(connection: Connection, book: Book, typed: str) -> None:
-    if typed not in list(Factor):
-        raise EntryError(f"“{typed}” cannot be varied.", f"Choose one of {', '.join(Factor)}.", field="factor")
-    delete_joined_treatments(connection, book.trial.id)
-    amend(connection, "trial", book.trial.id, {"factor": typed})
 
 
 def _change_seed(connection: Connection, book: Book, typed: str) -> None:
@@ -276,58 +387,22 @@ def _change_seed(connection: Connection, book: Book, typed: str) -> None:
     amend(connection, "trial", book.trial.id, {"seed": int(typed)})
 
 
-def _change_pieces(connection: Connection, book: Book, typed: str) -> None:
-    pieces = parse_count(typed, "pieces of each set", 0, 1000, field=PIECES)
-    for one in book.treatments.values():
-        amend(connection, "treatment", one.id, {"pieces": pieces})
+def _change_number(connection: Connection, book: Book, name: str, typed: str) -> None:
+    words, most = _NUMBERS[name]
+    number = parse_count(typed, words, 0, most, field=name)
+    amend(connection, "trial", book.trial.id, {name: number})
+    if name == PIECES:
+        for one in list_treatments(connection, book.trial.id):
+            if not one.pieces_own:
+                amend(connection, "treatment", one.id, {"pieces": number})
 
 
-def freeze_plan(file: ShopFile, trial_id: int) -> int:
-    """Settle a plan: every piece gets its label, board and place. Return the number of pieces.
-
-    Raises
-    ------
-    PlanError : something stands in the way; all of it is listed.
-    """
-    with file.changing("Settled the plan", trial_id) as connection:
-        require_open_plan(connection, trial_id)
-        book = read_book(connection, trial_id)
-        consequences = plan_consequences(book)
-        missing = find_missing_sizes(book.joint, book.fixture, book.planned_sizes)
-        if problems := [*consequences.problems, *missing]:
-            raise PlanError(problems[0], " ".join(problems[1:]), "Nothing was saved.", field="plan")
-        treatments, boards = list(book.treatments.values()), list(book.boards.values())
-        for number, place in enumerate(consequences.layout, start=1):
-            treatment = treatments[place.treatment]
-            insert(
-                connection,
-                "piece",
-                {
-                    "trial_id": trial_id,
-                    "treatment_id": treatment.id,
-                    "board_id": boards[place.board].id,
-                    "position": place.position,
-                    "glue_turn": place.glue_turn,
-                    "break_turn": place.break_turn,
-                    "label": make_label(treatment.code, number, consequences.pieces),
-                },
-            )
-        amend(connection, "trial", trial_id, {"frozen_utc": file.now()})
-        return consequences.pieces
-
-
-def reopen_plan(file: ShopFile, trial_id: int) -> None:
-    """Take the labels back to change the plan; only while nothing is glued or loaded."""
-    with file.changing("Reopened the plan", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        if any(piece.closed_utc or piece.batch_id for piece in book.pieces.values()) or book.pulls:
-            raise StateError(
-                "Some pieces are glued or loaded already.",
-                "The plan that they were made by stays.",
-                "Start another trial for another plan.",
-            )
-        delete_pieces(connection, trial_id)
-        amend(connection, "trial", trial_id, {"frozen_utc": None})
+def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
+    text = typed.strip()
+    if text and not text.isdigit():
+        raise EntryError(f"“{typed}” is not a rig.", "Choose one of the shop.", field="rig_id")
+    rig_id = require_rig(connection, int(text)).id if text else None
+    amend(connection, "trial", book.trial.id, {"rig_id": rig_id})
 
 
 def remove_trial(file: ShopFile, trial_id: int) -> None:

@@ -1,25 +1,25 @@
-"""The practice rig's panel: putting a piece in, pumping, letting go. Its strengths are invented."""
+"""The practice rig's panel: putting a piece in, pumping, letting go. Its strengths follow the forecast."""
 
 import json
-from math import exp
+from collections.abc import Sequence
 
 from adhaero.bench.book import Book, read_book
+from adhaero.bench.planning import follow_plan, make_plan
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import require_rig
+from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import RigError
-from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.forecast import LoadBand
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 
-_TYPICAL_MPA = {"bending": 52.0, "shear": 8.0}
-_SOLID_BONUS = 1.4
 _CV_PCT = 9.0
 _SECONDS_TO_BREAK = 9.0
 _MOST_OF_CAPACITY = 0.8
 
 
 def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> dict[str, object]:
-    """Put a piece into the practice rig; it will break near what its set broke at so far, else near an invented value.
+    """Put a piece into the practice rig; it breaks near what its set broke at so far, else near the forecast.
 
     Raises
     ------
@@ -28,8 +28,11 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         rig = require_rig(connection, rig_id)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        supplies = read_supplies(connection)
     piece = book.piece(piece_id)
-    expected = min(_expected_load_n(book, piece), _MOST_OF_CAPACITY * rig.capacity_n)
+    bands = follow_plan(make_plan(book, supplies, breaks)).bands
+    expected = min(_expected_load_n(book, piece, bands), _MOST_OF_CAPACITY * rig.capacity_n)
     command = {
         "specimen": piece.label,
         "expected_N": round(expected),
@@ -40,7 +43,7 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     return hub.command_practice(rig_id, f"LOAD {json.dumps(command)}")
 
 
-def _expected_load_n(book: Book, piece: Piece) -> float:
+def _expected_load_n(book: Book, piece: Piece, forecasts: Sequence[LoadBand]) -> float:
     loads = [
         result.load_n
         for other in book.pieces.values()
@@ -51,10 +54,10 @@ def _expected_load_n(book: Book, piece: Piece) -> float:
     ]
     if loads:
         return sum(loads) / len(loads)
-    per_newton = book.strength_mpa(piece, 1.0)
-    typical = _TYPICAL_MPA.get(FIXTURES[book.fixture].kind)
-    if per_newton is None or typical is None:
-        raise RigError(f"The sizes of {piece.label} are not known.", do="Type them in the plan first.")
-    treatment = book.treatments[piece.treatment_id]
-    bonus = _SOLID_BONUS if treatment.solid else exp(-0.14 * (treatment.rank - 1))
-    return typical * bonus / per_newton
+    name = book.treatments[piece.treatment_id].name
+    for band in forecasts:
+        if band.name == name:
+            return band.expected_n
+    raise RigError(
+        f"Nothing says what {piece.label} could break at.", do="Type its sizes, wood and glue in the plan first."
+    )

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.plan import plan_consequences
+from adhaero.bench.planning import deal_plan
+from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
-from adhaero.core.plan.labels import make_label
 from adhaero.store.file import ShopFile
 from adhaero.store.history import find_steps
 from adhaero.store.pieces import Piece
@@ -30,6 +30,7 @@ class RackPiece:
     outcome: str | None
     excluded: bool
     batch: int | None
+    pilot: bool
 
 
 @dataclass(frozen=True)
@@ -72,6 +73,7 @@ class RackView:
     seed: int
     joint: str
     fixture: str
+    strength_kind: str
     boards: list[RackBoard]
     sets: list[RackSet]
     pieces: list[RackPiece]
@@ -95,8 +97,9 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
         seed=book.trial.seed,
         joint=book.trial.joint,
         fixture=book.trial.fixture,
+        strength_kind=FIXTURES[book.fixture].kind,
         boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in book.boards.values()],
-        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in book.treatments.values()],
+        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in book.sets],
         pieces=pieces,
         flow=count_flow(book, [piece.state for piece in pieces]),
         undo=steps.undo.what if steps.undo else None,
@@ -106,12 +109,12 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
 
 def draw_plan(book: Book) -> list[RackPiece]:
     """Return the pieces of an open plan where they would sit."""
-    treatments, boards = list(book.treatments.values()), list(book.boards.values())
-    layout = plan_consequences(book).layout
+    treatments, boards = book.sets, list(book.boards.values())
+    dealing = deal_plan(book)
     return [
         RackPiece(
             id=None,
-            label=make_label(treatments[place.treatment].code, number, len(layout)),
+            label=label,
             treatment=treatments[place.treatment].id,
             board=boards[place.board].id,
             position=place.position,
@@ -122,8 +125,9 @@ def draw_plan(book: Book) -> list[RackPiece]:
             outcome=None,
             excluded=False,
             batch=None,
+            pilot=False,
         )
-        for number, place in enumerate(layout, start=1)
+        for place, label in zip(dealing.places, dealing.labels, strict=True)
     ]
 
 
@@ -137,11 +141,12 @@ def _draw(book: Book, piece: Piece, now: datetime) -> RackPiece:
         position=piece.position,
         state=book.state_of(piece, now),
         solid=bool(book.treatments[piece.treatment_id].solid),
-        strength=book.strength_mpa(piece, result.load_n) if result and result.load_n is not None else None,
+        strength=book.strength_of(piece, result.load_n) if result and result.load_n is not None else None,
         wood_failure_pct=result.wood_failure_pct if result else None,
         outcome=result.outcome if result else None,
         excluded=piece.excluded_reason is not None,
         batch=piece.batch_id,
+        pilot=bool(piece.pilot),
     )
 
 
@@ -161,14 +166,19 @@ def count_flow(book: Book, states: Sequence[PieceState]) -> list[Station]:
     states : of every piece of the book, or of every piece that its open plan would have.
     """
     count = Counter(states)
+    pilots = sum(bool(piece.pilot) for piece in book.pieces.values())
     standing = len(states) - count[PieceState.VOID]
     settled = book.trial.frozen_utc is not None
     aside = sum(
         piece.excluded_reason is not None and piece.void_reason is None and book.result_of(piece) is not None
         for piece in book.pieces.values()
     )
+    broken_pilots = sum(
+        bool(piece.pilot) and book.result_of(piece) is not None and piece.void_reason is None
+        for piece in book.pieces.values()
+    )
     return [
         Station("Plan", standing if settled else 0, standing),
         *(Station(name, sum(count[state] for state in passed), standing) for name, passed in _PASSED.items()),
-        Station("Compare", count[PieceState.BROKEN] - aside, standing),
+        Station("Compare", count[PieceState.BROKEN] - aside - broken_pilots, standing - pilots),
     ]

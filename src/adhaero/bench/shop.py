@@ -3,22 +3,32 @@
 from dataclasses import asdict, dataclass
 
 from adhaero.bench.book import require_unchanged
+from adhaero.bench.stock import FigureView, StockBoardView, read_units, view_figures, view_stock_boards
 from adhaero.core.errors import EntryError, InUse, NotThere
+from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
+from adhaero.core.rig.kinds import FORMS as RIG_FORMS
+from adhaero.core.rig.kinds import RigKind
 from adhaero.core.units import CHOICES, DisplayUnit, Units, check_units, display_unit
+from adhaero.core.wood import list_species
 from adhaero.store.file import ShopFile
 from adhaero.store.history import find_steps
 from adhaero.store.rows import Connection, amend, delete, insert
 from adhaero.store.shop import (
+    ClampsRow,
     Glue,
     Rig,
     count_rig_pulls,
     delete_calibrations,
+    delete_glue_figures,
     fetch_glue,
     fetch_rig,
     fetch_settings,
     find_glue,
+    list_clamps,
+    list_glue_figures,
     list_glue_users,
     list_glues,
     list_rigs,
@@ -50,7 +60,9 @@ class GlueView:
     family: str
     opened_on: str | None
     lot: str
+    kept: str
     caution: str
+    figures: list[FigureView]
 
 
 @dataclass(frozen=True)
@@ -66,8 +78,26 @@ class RigView:
     capacity_typed: str
     resolution_n: float
     resolution_typed: str
+    kind: str
+    bore_mm: float | None
+    bore_typed: str
+    lever_ratio: float | None
+    tare_n: float | None
+    tare_typed: str
+    fixtures: str
     offset: str
     factor: str
+
+
+@dataclass(frozen=True)
+class RigKindView:
+    """A kind of rig in words."""
+
+    name: str
+    words: str
+    reading: str
+    needs: tuple[str, ...]
+    caution: str
 
 
 @dataclass(frozen=True)
@@ -78,15 +108,13 @@ class ShopView:
     units: UnitsView
     glues: list[GlueView]
     rigs: list[RigView]
+    boards: list[StockBoardView]
+    clamps: list[ClampsRow]
     families: list[str]
+    rig_kinds: list[RigKindView]
+    clamp_kinds: list[str]
+    species: list[str]
     undo: str | None
-
-
-def read_units(connection: Connection) -> Units:
-    """Return the shop's units. Reads only."""
-    settings = fetch_settings(connection)
-    plain = Units()
-    return Units(**{name: settings.get(f"unit_{name}", value) for name, value in asdict(plain).items()})
 
 
 def is_demo(connection: Connection) -> bool:
@@ -98,6 +126,7 @@ def view_shop(file: ShopFile) -> ShopView:
     """Return everything in the shop."""
     with file.reading() as connection:
         units = read_units(connection)
+        figures = list_glue_figures(connection)
         return ShopView(
             demo=is_demo(connection),
             units=UnitsView(
@@ -108,11 +137,23 @@ def view_shop(file: ShopFile) -> ShopView:
                 offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
             ),
             glues=[
-                GlueView(**asdict(glue), caution=caution_for(GlueFamily(glue.family)))
+                GlueView(
+                    **asdict(glue),
+                    caution=caution_for(GlueFamily(glue.family)),
+                    figures=view_figures(glue, figures.get(glue.id, {}), units),
+                )
                 for glue in list_glues(connection)
             ],
             rigs=[_view_rig(connection, rig) for rig in list_rigs(connection)],
+            boards=view_stock_boards(connection),
+            clamps=list_clamps(connection),
             families=list(GlueFamily),
+            rig_kinds=[
+                RigKindView(kind.value, form.words, form.reading, form.needs, form.caution)
+                for kind, form in RIG_FORMS.items()
+            ],
+            clamp_kinds=list(ClampKind),
+            species=sorted(list_species()),
             undo=step.what if (step := find_steps(connection, None).undo) else None,
         )
 
@@ -185,7 +226,7 @@ def put_glue(connection: Connection, entry: GlueEntry) -> int:
 
 
 def edit_glue(file: ShopFile, glue_id: int, field: str, was: str, typed: str) -> None:
-    """Set the `family`, `opened_on` or `lot` of a glue; what was glued with it keeps what was written then.
+    """Set the `family`, `opened_on`, `lot` or `kept` of a glue; what was glued with it keeps what was written then.
 
     Raises
     ------
@@ -193,7 +234,7 @@ def edit_glue(file: ShopFile, glue_id: int, field: str, was: str, typed: str) ->
     """
     with file.changing("Changed a glue") as connection:
         glue = _require_glue(connection, glue_id)
-        if field not in ("family", "opened_on", "lot"):
+        if field not in ("family", "opened_on", "lot", "kept"):
             raise EntryError(f"The {field} of a glue stays.", field=field)
         require_unchanged(f"the {field.replace('_', ' ')} of {glue.name}", str(getattr(glue, field) or ""), was, field)
         text = typed.strip()[:80]
@@ -213,6 +254,7 @@ def delete_glue(file: ShopFile, glue_id: int) -> None:
                 "A glue in use stays.",
                 "Remove it from the trial first.",
             )
+        delete_glue_figures(connection, glue_id)
         delete(connection, "glue", glue_id)
 
 
@@ -239,6 +281,11 @@ class RigEntry:
     number_index: int = 0
     offset: str = "0"
     factor: str = "1"
+    kind: str = RigKind.PRESS
+    bore: str = ""
+    lever_ratio: str = ""
+    tare: str = ""
+    fixtures: str = ""
 
 
 def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
@@ -264,6 +311,7 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             "capacity_typed": capacity.typed,
             "resolution_n": resolution.si,
             "resolution_typed": resolution.typed,
+            **_read_kind(connection, entry),
         }
         _check_rig(connection, entry, rig_id)
         if rig_id is None:
@@ -293,7 +341,37 @@ def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -
 
 
 def _entry_text(view: RigView, name: str) -> object:
-    return getattr(view, f"{name}_typed" if name in ("capacity", "resolution") else name)
+    if name == "lever_ratio":
+        return "" if view.lever_ratio is None else f"{view.lever_ratio:g}"
+    return getattr(view, f"{name}_typed" if name in ("capacity", "resolution", "bore", "tare") else name)
+
+
+def _read_kind(connection: Connection, entry: RigEntry) -> dict[str, object]:
+    """Return what is particular to a kind of rig. Raises `EntryError`."""
+    kind = entry.kind
+    if kind not in list(RigKind):
+        raise EntryError(f"“{kind}” is no kind of rig.", f"Choose one of {', '.join(RigKind)}.", field="kind")
+    units = read_units(connection)
+    needs = RIG_FORMS[RigKind(kind)].needs
+    bore = ratio = tare = None
+    if "bore" in needs:
+        bore = parse_quantity(entry.bore, Kind.LENGTH, units.length, Bounds(highest=500), field="bore")
+    if "lever_ratio" in needs:
+        ratio = parse_quantity(entry.lever_ratio, Kind.NUMBER, bounds=Bounds(highest=1000), field="lever_ratio").si
+    if "tare" in needs and entry.tare.strip():
+        tare = parse_quantity(entry.tare, Kind.FORCE, units.force, Bounds(zero_allowed=True, highest=1e5), field="tare")
+    unknown = set(entry.fixtures.split()) - set(Fixture)
+    if unknown:
+        raise EntryError(f"“{min(unknown)}” is not a fixture.", f"Choose from {', '.join(Fixture)}.", field="fixtures")
+    return {
+        "kind": kind,
+        "bore_mm": bore.si if bore else None,
+        "bore_typed": bore.typed if bore else "",
+        "lever_ratio": ratio,
+        "tare_n": tare.si if tare else None,
+        "tare_typed": tare.typed if tare else "",
+        "fixtures": " ".join(sorted(entry.fixtures.split())),
+    }
 
 
 def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
@@ -303,7 +381,7 @@ def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> N
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
     if entry.unit not in ("N", "kN", "kgf", "lbf"):
         raise EntryError(f"“{entry.unit}” is not a unit of a rig.", "Choose one of N, kN, kgf, lbf.", field="unit")
-    if not entry.url.strip():
+    if not entry.url.strip() and entry.kind == RigKind.PRESS:
         raise EntryError("The rig has no address.", "Expected /dev/ttyUSB0, COM3 or socket://host:port.", field="url")
 
 

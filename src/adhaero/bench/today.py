@@ -136,7 +136,7 @@ def _trial_line(standing: _Standing) -> TrialLine:
     book = standing.book
     states = [state for state, pieces in standing.by_state.items() for _ in pieces]
     if not states:
-        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in book.treatments.values())
+        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in book.sets)
     flow = count_flow(book, states)
     words, station = _say_trial(standing, flow)
     return TrialLine(book.trial.id, book.trial.question, bool(book.trial.practice), flow, words, station)

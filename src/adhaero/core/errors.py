@@ -63,6 +63,12 @@ class StateError(AdhaeroError, ValueError):
     code = "state"
 
 
+class ReasonNeeded(StateError):
+    """A change of something settled that says no reason."""
+
+    code = "reason-needed"
+
+
 class NotThere(AdhaeroError, LookupError):
     """A trial, piece, glue-up, glue or rig that does not exist (any more)."""
 

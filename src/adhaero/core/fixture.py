@@ -23,6 +23,7 @@ class Fixture(StrEnum):
     CANTILEVER = "cantilever"
     RACKING = "racking"
     WITHDRAWAL = "withdrawal"
+    PRY = "pry"
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ class Strength:
     area_mm2 : the glued area that carried it, where the formula uses one.
     strength_mpa : stress at break, MPa; None for a corner, which has a moment.
     moment_nm : moment at break, N·m; None where there is a stress.
-    kind : `shear`, `tension`, `bending` or `moment`.
+    kind : `shear`, `tension`, `bending`, `moment` or `none` (prying: pass or fail by the broken face).
     """
 
     load_n: float
@@ -50,13 +51,18 @@ Formula = Callable[[Mapping[str, float]], float]
 
 @dataclass(frozen=True)
 class FixtureForm:
-    """A fixture in words, the sizes it needs, and stress per newton (or moment in N·m per newton)."""
+    """A fixture in words, the sizes it needs, and stress per newton (or moment in N·m per newton).
+
+    `scales` names the sizes that set how much load a piece takes, with the power that the load goes with them.
+    """
 
     name: str
     kind: str
     formula: str
+    sits: str
     sizes: tuple[str, ...]
     per_newton: Formula
+    scales: tuple[tuple[str, int], ...] = ()
     area: Formula | None = None
 
 
@@ -68,51 +74,62 @@ def _section(sizes: Mapping[str, float]) -> float:
     return sizes["width_mm"] * sizes["depth_mm"] ** 2
 
 
-def _over_area(name: str, kind: str, area: Formula, sizes: tuple[str, ...]) -> FixtureForm:
-    return FixtureForm(name, kind, "load / glued area", sizes, lambda s: 1 / area(s), area)
+def _over_area(name: str, kind: str, sits: str, area: Formula, sizes: tuple[str, ...], scales: str) -> FixtureForm:
+    scaling = ((scales, 1),) if scales else ()
+    return FixtureForm(name, kind, "load / glued area", sits, sizes, lambda s: 1 / area(s), scaling, area)
 
+
+_BENDING = (("depth_mm", 2), ("width_mm", 1))
 
 FORMS: Final = MappingProxyType(
     {
         Fixture.BLOCK_SHEAR: _over_area(
-            "lapped block, pushed", "shear", _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm")
+            "lapped block, pushed", "shear", "One part stands on the table, the other is pushed down past it.",
+            _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm"), "overlap_mm",
         ),
         Fixture.LAP_TENSION: _over_area(
-            "lap, pulled (peels at its ends)", "shear", _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm")
+            "lap, pulled (peels at its ends)", "shear", "Both ends are gripped and pulled apart along the lap.",
+            _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm"), "overlap_mm",
         ),
         Fixture.BUTT_TENSION: _over_area(
-            "pulled straight apart", "tension", _area("width_mm", "depth_mm"), ("width_mm", "depth_mm")
+            "pulled straight apart", "tension", "Both parts are gripped in line with the joint and pulled apart.",
+            _area("width_mm", "depth_mm"), ("width_mm", "depth_mm"), "width_mm",
         ),
         Fixture.CROSS_LAP: _over_area(
-            "crossed pieces, pulled apart", "tension", _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm")
+            "crossed pieces, pulled apart", "tension", "One part lies across two stops, the other is pushed off it.",
+            _area("width_mm", "overlap_mm"), ("width_mm", "overlap_mm"), "overlap_mm",
         ),
         Fixture.BEND_3: FixtureForm(
-            "bending, one load in the middle",
-            "bending",
-            "3 · load · span / (2 · width · depth²)",
-            ("span_mm", "width_mm", "depth_mm"),
-            lambda s: 3 * s["span_mm"] / (2 * _section(s)),
+            "bending, one load in the middle", "bending", "3 · load · span / (2 · width · depth²)",
+            "It lies on two supports; one load comes down on the joint in the middle.",
+            ("span_mm", "width_mm", "depth_mm"), lambda s: 3 * s["span_mm"] / (2 * _section(s)), _BENDING,
         ),
         Fixture.BEND_4: FixtureForm(
-            "bending, two loads",
-            "bending",
+            "bending, two loads", "bending",
             "3 · load · arm / (width · depth²), the arm from each load to its support",
-            ("load_arm_mm", "width_mm", "depth_mm"),
-            lambda s: 3 * s["load_arm_mm"] / _section(s),
+            "It lies on two supports; two equal loads come down either side of the joint.",
+            ("load_arm_mm", "width_mm", "depth_mm"), lambda s: 3 * s["load_arm_mm"] / _section(s), _BENDING,
         ),
         Fixture.CANTILEVER: FixtureForm(
-            "held at the joint, loaded at an arm",
-            "bending",
-            "6 · load · arm / (width · depth²)",
-            ("arm_mm", "width_mm", "depth_mm"),
-            lambda s: 6 * s["arm_mm"] / _section(s),
+            "held at the joint, loaded at an arm", "bending", "6 · load · arm / (width · depth²)",
+            "One part is clamped up to the joint; the load comes down on the other at the arm.",
+            ("arm_mm", "width_mm", "depth_mm"), lambda s: 6 * s["arm_mm"] / _section(s), _BENDING,
         ),
         Fixture.RACKING: FixtureForm(
-            "corner opened or closed", "moment", "load · arm", ("arm_mm",), lambda s: s["arm_mm"] / 1000
+            "corner opened or closed", "moment", "load · arm", "One leg is clamped; the other is pushed at the arm.",
+            ("arm_mm",), lambda s: s["arm_mm"] / 1000, (("arm_mm", -1),),
         ),
-        Fixture.WITHDRAWAL: _over_area("pulled out", "shear", lambda s: s["area_mm2"], ("area_mm2",)),
+        Fixture.WITHDRAWAL: _over_area(
+            "pulled out", "shear", "One part is held down, the other is pulled straight out of it.",
+            lambda s: s["area_mm2"], ("area_mm2",), "",
+        ),
+        Fixture.PRY: FixtureForm(
+            "pried, struck or stepped on: pass or fail", "none", "none: the broken face decides",
+            "It is broken open by hand, out of line with face and eyes; wood that tore is a pass.", (),
+            lambda _: 0.0,
+        ),
     }
-)
+)  # fmt: skip
 
 
 def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]) -> Strength:
@@ -142,12 +159,11 @@ def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]
     form = FORMS[fixture]
     needed = {name: require_size(sizes, name) for name in form.sizes}
     result = load_n * form.per_newton(needed)
-    moment = form.kind == "moment"
     return Strength(
         load_n=load_n,
         area_mm2=form.area(needed) if form.area else None,
-        strength_mpa=None if moment else result,
-        moment_nm=result if moment else None,
+        strength_mpa=None if form.kind in ("moment", "none") else result,
+        moment_nm=result if form.kind == "moment" else None,
         kind=form.kind,
     )
 

@@ -415,3 +415,28 @@ def show_duration(seconds: float) -> str:
 
 def _expected(kind: Kind, *, lower: bool = False) -> str:
     return f"{'expected' if lower else 'Expected'} {_NAMES[kind]}, e.g. {_EXAMPLES[kind]}."
+
+
+def show_as_typed(value: float, kind: Kind, unit: str) -> str:
+    """Return a value as a person would type it in `unit`; times in the largest unit that suits them.
+
+    Examples
+    --------
+    >>> show_as_typed(5400, Kind.TIME, "h")
+    '1.5 h'
+    >>> show_as_typed(25.4, Kind.LENGTH, "in")
+    '1 in'
+    """
+    if kind is Kind.TIME:
+        for size, symbol in ((86_400.0, "d"), (3600.0, "h"), (60.0, "min")):
+            if value >= (2 if symbol == "d" else 1) * size:
+                return f"{value / size:.4g} {symbol}"
+        return f"{value:.4g} s"
+    if kind is Kind.SLOPE:
+        return f"1:{value:g}"
+    if kind is Kind.NUMBER:
+        return f"{value:g}"
+    size = factor(kind, unit) if kind is not Kind.TEMPERATURE else 1.0
+    if kind is Kind.TEMPERATURE and unit == "°F":
+        return f"{value * 1.8 + 32:.4g} °F"
+    return f"{value / size:.4g} {unit}"

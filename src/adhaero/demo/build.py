@@ -1,17 +1,17 @@
 """Builds the demo shop: a finished trial, one in clamps, one planned; everything through `bench/`, from a seed."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from itertools import count
 from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import boards, breaking, comparing, making, plan, sets
+from adhaero.bench import boards, breaking, comparing, making, plan, sawing, settling, stock, varied
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig
+from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig, view_shop
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting
@@ -49,10 +49,25 @@ _BLADES = {
     "cure_time_s": "72 h",
 }
 _RINGS = _BLADES | {
-    "question": "How should the rings meet in a blade edge joint?",
-    "guess": "No difference, as long as both edges are fresh.",
+    "question": "How should the rings meet in a blade edge joint, and does the glue care?",
+    "guess": "Opposed rings are as good as parallel ones; Heron ahead of Wren.",
     "prep": "planed the same day, wiped",
+    "glue": "Wren",
+    "gap_mm": "0 mm",
+    "wood_moisture_pct": "9 %",
+    "shop_temperature_c": "19 °C",
+    "seconds_each_s": "50 s",
+    "spares": "10 %",
+    "pilot": "2",
 }
+_CARDS = {
+    "Heron": {"open_time_s": "45 min", "clamp_time_s": "14 h", "mix_ratio": "2", "pot_life_s": "25 min",
+              "spread_g_m2": "240", "pack_g": "750 g", "price": "38", "left_g": "310 g"},
+    "Wren": {"open_time_s": "6 min", "clamp_time_s": "1 h", "pressure_low_mpa": "0.7 MPa",
+             "pressure_high_mpa": "1.2 MPa", "spread_g_m2": "180", "pack_g": "500 g", "price": "11.50",
+             "left_g": "140 g"},
+    "Plover": {"open_time_s": "25 min", "clamp_time_s": "3 h", "spread_g_m2": "150", "pack_ml": "250 ml"},
+}  # fmt: skip
 # bending strength of solid stock, MPa, and what each invented glue keeps of it
 _SOLID_MPA = {"ash": 88.0, "larch": 80.0}
 _SHARE = {"Solid": 1.0, "Heron": 0.84, "Plover": 0.735, "Wren": 0.765}
@@ -95,10 +110,14 @@ class _Builder:
             if was != typed:
                 plan.edit_plan(self.file, trial_id, name, was, typed)
 
-    def add_sets(self, trial_id: int, names: Sequence[str], pieces: int, families: Sequence[str] = ()) -> None:
-        for number, name in enumerate(names):
-            family = families[number] if families else ""
-            sets.add_treatment(self.file, trial_id, sets.SetEntry(name, pieces, family))
+    def vary(self, trial_id: int, kind: str, names: Sequence[str], pieces: int) -> None:
+        """Vary one thing by its values, so many pieces of each."""
+        factor = plan.view_plan(self.file, trial_id).factors[0]
+        if factor.kind != kind:
+            varied.edit_factor(self.file, trial_id, factor.id, "kind", factor.kind, kind)
+        for name in names:
+            varied.add_level(self.file, trial_id, factor.id, varied.LevelEntry(name))
+        plan.edit_plan(self.file, trial_id, "pieces_each", "5", str(pieces))
 
 
 def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
@@ -125,6 +144,7 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
             offset="1.8",
         ),
     )
+    _stock_shop(file)
     _build_shafts(builder, rig_id, seed)
     _build_rings(builder)
     _build_blades(builder)
@@ -132,16 +152,33 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
     return file
 
 
+def _stock_shop(file: ShopFile) -> None:
+    """Put boards, clamps and the glues' figures into the shop, as typed from their sheets."""
+    for glue in view_shop(file).glues:
+        for name, typed in _CARDS[glue.name].items():
+            stock.edit_figure(file, glue.id, name, "", typed)
+    strips = stock.StockBoardEntry(
+        "Larch strip", "larch", "620 mm", "82 mm", "12 mm", "9 %", "quarter", "edge trimmings of blades", "", "8"
+    )
+    ids = stock.save_stock_board(file, strips)
+    knotty = {"name": "Larch strip 3", "count": "1", "defects": "240 to 275 knot"}
+    stock.save_stock_board(file, replace(strips, **knotty), ids[2])
+    plank = stock.StockBoardEntry("Ash plank", "ash", "1900 mm", "95 mm", "27 mm", "10 %", "flat", "the old mill")
+    stock.save_stock_board(file, plank)
+    stock.save_clamps(file, stock.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2"))
+    stock.save_clamps(file, stock.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))
+
+
 def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     file = builder.file
     builder.at(22)
     trial_id = plan.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
-    builder.add_sets(trial_id, ["Heron", "Wren", "Plover"], 12)
-    sets.add_treatment(file, trial_id, sets.SetEntry("", 12, solid=True))
+    builder.vary(trial_id, "glue", ["Heron", "Wren", "Plover"], 12)
+    varied.add_control(file, trial_id, "solid")
     boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "8", "3"))
-    plan.freeze_plan(file, trial_id)
+    settling.freeze_plan(file, trial_id)
     builder.at(20)
     pieces = making.view_making(file, trial_id).pieces
     making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
@@ -256,10 +293,10 @@ def _build_blades(builder: _Builder) -> None:
     file = builder.file
     builder.at(2)
     trial_id = plan.create_trial(file, _BLADES["question"], seed=903)
-    builder.fill(trial_id, {"joint": "edge", "factor": "prep", **_BLADES})
-    builder.add_sets(trial_id, ["planed", "scraped", "toothed"], 8)
+    builder.fill(trial_id, {"joint": "edge", **_BLADES})
+    builder.vary(trial_id, "prep", ["planed", "scraped", "toothed"], 8)
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "6", "4"))
-    plan.freeze_plan(file, trial_id)
+    settling.freeze_plan(file, trial_id)
     pieces = sorted(making.view_making(file, trial_id).pieces, key=lambda piece: piece.glue_turn)
     making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
     now = utc_now()
@@ -275,6 +312,13 @@ def _build_rings(builder: _Builder) -> None:
     file = builder.file
     builder.at(1)
     trial_id = plan.create_trial(file, _RINGS["question"], seed=58)
-    builder.fill(trial_id, {"joint": "edge", "factor": "grain", **_RINGS})
-    builder.add_sets(trial_id, ["rings parallel", "rings opposed"], 8)
-    boards.add_boards(file, trial_id, boards.BoardEntry("larch", "4", "4"))
+    builder.fill(trial_id, {"joint": "edge", **_RINGS})
+    builder.vary(trial_id, "grain", ["rings parallel", "rings opposed"], 8)
+    second = varied.add_factor(file, trial_id, "glue")
+    for glue in ("Heron", "Wren"):
+        varied.add_level(file, trial_id, second, varied.LevelEntry(glue))
+    standard = "Wren on fresh planed edges, rings parallel, 0.8 MPa for 2 h 30 min"
+    varied.add_control(file, trial_id, "standard", standard)
+    planks = [one.board.id for one in view_shop(file).boards if one.board.species == "larch"]
+    boards.take_from_shop(file, trial_id, planks)
+    sawing.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")

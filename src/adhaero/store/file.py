@@ -11,7 +11,7 @@ from importlib import resources
 from pathlib import Path
 
 from adhaero.core.errors import NotThere, StorageError
-from adhaero.store.history import install_change_triggers
+from adhaero.store.history import drop_change_triggers, install_change_triggers
 
 _HEADER = b"SQLite format 3\x00"
 
@@ -199,6 +199,7 @@ def _apply(connection: sqlite3.Connection, number: int, name: str, sql: str) -> 
             "CREATE TABLE IF NOT EXISTS migration"
             " (number INTEGER PRIMARY KEY, name TEXT NOT NULL, sha256 TEXT NOT NULL) STRICT"
         )
+        drop_change_triggers(connection)
         for statement in _statements(sql):
             connection.execute(statement)
         install_change_triggers(connection)

@@ -12,10 +12,20 @@ TRACED = (
     "glue",
     "rig",
     "calibration",
+    "stock_board",
+    "defect",
+    "glue_figure",
+    "clamps",
     "trial",
     "quantity",
+    "factor",
+    "level",
+    "factor_scope",
     "treatment",
+    "treatment_level",
     "board",
+    "step",
+    "amendment",
     "batch",
     "piece",
     "measurement",
@@ -50,6 +60,8 @@ _COLUMNS = "id, trial_id, at_utc, what, undoable, undoes, undone_by"
 def install_change_triggers(connection: sqlite3.Connection) -> None:
     """Write the triggers that record each traced table; call inside a transaction, after its tables changed."""
     for table in TRACED:
+        if not _columns(connection, table):
+            continue  # a later migration makes it
         before, after = _image(connection, table, "OLD"), _image(connection, table, "NEW")
         for event, row, images in (
             ("INSERT", "NEW", f"NULL, {after}"),
@@ -62,6 +74,13 @@ def install_change_triggers(connection: sqlite3.Connection) -> None:
                 " INSERT INTO change_row (change_id, table_name, row_id, before, after)"
                 f" VALUES ((SELECT change_id FROM open_change), '{table}', {row}.id, {images}); END"
             )
+
+
+def drop_change_triggers(connection: sqlite3.Connection) -> None:
+    """Take the triggers off while a migration moves rows and columns; call inside its transaction."""
+    for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'trigger'").fetchall():
+        if row["name"].startswith("trace_"):
+            connection.execute(f"DROP TRIGGER {row['name']}")
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[tuple[str, str]]:

@@ -28,6 +28,8 @@ class Piece:
     odd_reason: str | None
     odd_utc: str | None
     note: str
+    pair: int | None
+    pilot: int
 
 
 @dataclass(frozen=True)
@@ -64,7 +66,7 @@ class Measurement:
 
 _PIECE = (
     "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
-    " closed_utc, released_utc, void_reason, excluded_reason, odd_reason, odd_utc, note FROM piece"
+    " closed_utc, released_utc, void_reason, excluded_reason, odd_reason, odd_utc, note, pair, pilot FROM piece"
 )
 _BATCH = (
     "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, shop_temperature_c,"

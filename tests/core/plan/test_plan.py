@@ -1,19 +1,25 @@
 """Labels, causes that move together, and what a plan leads to."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from adhaero.core.fixture import Fixture
 from adhaero.core.joint import Joint
 from adhaero.core.plan.confounds import Dealt, find_confounds
-from adhaero.core.plan.consequences import Consequences, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.consequences import Consequences, Plan, PlannedBoard, PlannedSet, compute_consequences
 from adhaero.core.plan.labels import choose_codes, make_label
 
 SCARF = {"width_mm": 22.0, "depth_mm": 22.0, "slope": 8.0}
 
 
 def lead_to(sets: list[PlannedSet], boards: list[PlannedBoard], **sizes: float) -> Consequences:
-    return compute_consequences(sets, boards, Joint.SCARF, sizes or SCARF, cv_pct=15, margin_pct=10, seed=1)
+    mine = sizes or SCARF
+    made = tuple(replace(one, joint=Joint.SCARF, sizes=mine) for one in sets)
+    plan = Plan(made, tuple(boards), Fixture.BEND_4, mine, cv_pct=15, margin_pct=10, seed=1)
+    return compute_consequences(plan)
 
 
 @given(st.lists(st.text(min_size=1, max_size=12), min_size=1, max_size=12, unique=True))
@@ -24,7 +30,7 @@ def test_codes_are_unique_and_not_empty(names: list[str]) -> None:
 
 
 def test_labels_sort_as_they_count() -> None:
-    labels = [make_label("H", number, 120) for number in (2, 11, 100)]
+    labels = [make_label("{set}-{no}", {"set": "H", "no": number}, 120) for number in (2, 11, 100)]
     assert labels == sorted(labels) == ["H-002", "H-011", "H-100"]
 
 

@@ -24,6 +24,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Starters
+         * @description Return the common questions to start from.
+         */
+        get: operations["list_starters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/start-from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start From
+         * @description Start a trial from a common question.
+         */
+        post: operations["start_from"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/rack": {
         parameters: {
             query?: never;
@@ -68,7 +108,7 @@ export interface paths {
         patch: operations["edit_plan"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/sets": {
+    "/api/trials/{trial_id}/factors": {
         parameters: {
             query?: never;
             header?: never;
@@ -78,10 +118,134 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Set
-         * @description Add a value of what is varied, or the solid baseline.
+         * Add Factor
+         * @description Vary one more thing.
          */
-        post: operations["add_set"];
+        post: operations["add_factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/factors/{factor_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Factor
+         * @description Hold constant again what was varied.
+         */
+        delete: operations["remove_factor"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Factor
+         * @description Set what is varied, its name, or the values it goes with.
+         */
+        patch: operations["edit_factor"];
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/factors/{factor_id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Level
+         * @description Add a value of what is varied.
+         */
+        post: operations["add_level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/factors/{factor_id}/spaced": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Spaced
+         * @description Add values from the lowest to the highest.
+         */
+        post: operations["add_spaced"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/levels/{level_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Level
+         * @description Remove a value and the sets made with it.
+         */
+        delete: operations["remove_level"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Control
+         * @description Add a baseline.
+         */
+        post: operations["add_control"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/sets/leave-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave Out
+         * @description Leave combinations out of the plan, or take them in again.
+         */
+        post: operations["leave_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -100,9 +264,157 @@ export interface paths {
         post?: never;
         /**
          * Remove Set
-         * @description Remove a set from an open plan.
+         * @description Remove a baseline from an open plan.
          */
         delete: operations["remove_set"];
+        options?: never;
+        head?: never;
+        /**
+         * Edit Set
+         * @description Set the pieces of one set, or how a baseline is made.
+         */
+        patch: operations["edit_set"];
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dry Run
+         * @description Break the planned trial a thousand times on paper; a line of JSON tells how far it has come.
+         */
+        post: operations["dry_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/cut-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cut List
+         * @description Return the cut list and the cut maps.
+         */
+        get: operations["get_cut_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Step
+         * @description Add work on the parts besides the joint.
+         */
+        post: operations["add_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/steps/{step_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Step
+         * @description Remove a step.
+         */
+        delete: operations["remove_step"];
+        options?: never;
+        head?: never;
+        /**
+         * Tick Step
+         * @description Tick a step off, or take the tick back.
+         */
+        patch: operations["tick_step"];
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Again
+         * @description Start a trial with the plan of this one.
+         */
+        post: operations["plan_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/boards/from-shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Boards
+         * @description Take boards of the shop into an open plan.
+         */
+        post: operations["take_boards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/boards/{board_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Board
+         * @description Let a board hold as many pieces as its size yields.
+         */
+        post: operations["fit_board"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -956,6 +1268,154 @@ export interface paths {
         patch: operations["edit_glue"];
         trace?: never;
     };
+    "/api/shop/glues/{glue_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Figure
+         * @description Set one figure of a glue's card.
+         */
+        patch: operations["edit_figure"];
+        trace?: never;
+    };
+    "/api/shop/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Stock Board
+         * @description Put boards into the shop.
+         */
+        post: operations["add_stock_board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/boards/{board_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Stock Board
+         * @description Change a board of the shop.
+         */
+        put: operations["change_stock_board"];
+        post?: never;
+        /**
+         * Remove Stock Board
+         * @description Take a board out of the shop.
+         */
+        delete: operations["remove_stock_board"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/boards/{board_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Board Photo
+         * @description Put a photo beside a board.
+         */
+        post: operations["add_board_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photo
+         * @description Return a photo.
+         */
+        get: operations["get_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/clamps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Clamps
+         * @description Put clamps or weights into the shop.
+         */
+        post: operations["add_clamps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/clamps/{clamps_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Clamps
+         * @description Change clamps of the shop.
+         */
+        put: operations["change_clamps"];
+        post?: never;
+        /**
+         * Remove Clamps
+         * @description Take clamps out of the shop.
+         */
+        delete: operations["remove_clamps"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/rigs": {
         parameters: {
             query?: never;
@@ -1069,6 +1529,39 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Again
+         * @description How to plan again: all of it, or only what is missing.
+         */
+        Again: {
+            /**
+             * Only Missing
+             * @default false
+             */
+            only_missing: boolean;
+        };
+        /**
+         * Amendment
+         * @description A change of a settled plan, and why.
+         */
+        Amendment: {
+            /** Id */
+            id: number;
+            /** Trial Id */
+            trial_id: number;
+            /** At Utc */
+            at_utc: string;
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Analysis
          * @description The result of `analyse`.
          */
@@ -1125,6 +1618,30 @@ export interface components {
             trimmed_mean: number | null;
         };
         /**
+         * Balance
+         * @description How evenly the sets share the boards.
+         *
+         *     Attributes
+         *     ----------
+         *     complete : every board carries every set equally often.
+         *     fewest_shared, most_shared : boards (counted with repeats) that two sets share, over all pairs of sets.
+         *     efficiency : of comparing two sets within boards against boards that carried everything, 0 to 1 (the harmonic mean
+         *         of the canonical efficiency factors); None for a single set or sets that no chain of boards connects.
+         *     bound : the most that this number of sets, pieces and places allows, v(k−1)/((v−1)k).
+         */
+        Balance: {
+            /** Complete */
+            complete: boolean;
+            /** Fewest Shared */
+            fewest_shared: number;
+            /** Most Shared */
+            most_shared: number;
+            /** Efficiency */
+            efficiency: number | null;
+            /** Bound */
+            bound: number | null;
+        };
+        /**
          * Batch
          * @description One glue-up: pieces glued in one go, and what was when they were.
          */
@@ -1177,6 +1694,74 @@ export interface components {
             species: string;
             /** Holds */
             holds: number;
+            /** Stock Board Id */
+            stock_board_id: number | null;
+        };
+        /**
+         * BoardMap
+         * @description One board as it is sawn; without a size there is no map, and `why` says so.
+         */
+        BoardMap: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Species */
+            species: string;
+            size: components["schemas"]["BoardSize"] | null;
+            /** Strips */
+            strips: number;
+            /** Layers */
+            layers: number;
+            /** Cuts */
+            cuts: components["schemas"]["CutView"][];
+            /** Offcuts */
+            offcuts: components["schemas"]["Offcut"][];
+            /** Left Over */
+            left_over: string[];
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * BoardSize
+         * @description A board to saw, mm; `defects` are stretches along it that are skipped.
+         */
+        BoardSize: {
+            /** Length Mm */
+            length_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /**
+             * Defects
+             * @default []
+             */
+            defects: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * BoardYield
+         * @description What a board of the plan gives.
+         *
+         *     Attributes
+         *     ----------
+         *     asked : pieces that are dealt to it. fits : pieces that its size yields, of whichever set; None without a size.
+         *     short : pieces dealt to it that find no room when it is sawn. trouble : why a part does not fit at all.
+         */
+        BoardYield: {
+            /** Name */
+            name: string;
+            /** Asked */
+            asked: number;
+            /** Fits */
+            fits: number | null;
+            /** Short */
+            short: number;
+            /** Trouble */
+            trouble: string | null;
         };
         /**
          * BreakPiece
@@ -1255,6 +1840,12 @@ export interface components {
             at_utc?: string | null;
         };
         /**
+         * ClampKind
+         * @description What presses. Screws give up to their force; springs and weights give what they give.
+         * @enum {string}
+         */
+        ClampKind: "screw clamp" | "spring clamp" | "weight" | "press" | "band or tape";
+        /**
          * ClampLine
          * @description Pieces that are in clamps together; `due_utc` None without a planned clamp time.
          */
@@ -1275,6 +1866,67 @@ export interface components {
             due_utc: string | null;
             /** Batch */
             batch: number | null;
+        };
+        /**
+         * ClampsBody
+         * @description Clamps or weights as typed.
+         */
+        ClampsBody: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: string;
+            /** Force */
+            force: string;
+            /**
+             * Force Known
+             * @default guessed
+             */
+            force_known: string;
+            /**
+             * In Line
+             * @default 1
+             */
+            in_line: string;
+            /**
+             * Side By Side
+             * @default 1
+             */
+            side_by_side: string;
+        };
+        /**
+         * ClampsEdit
+         * @description Clamps as they were shown, and as they shall be.
+         */
+        ClampsEdit: {
+            was: components["schemas"]["ClampsBody"];
+            now: components["schemas"]["ClampsBody"];
+        };
+        /**
+         * ClampsRow
+         * @description Clamps of one kind in the shop.
+         */
+        ClampsRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Force N */
+            force_n: number;
+            /** Force Typed */
+            force_typed: string;
+            /** Force Known */
+            force_known: string;
+            /** In Line */
+            in_line: number;
+            /** Side By Side */
+            side_by_side: number;
         };
         /**
          * Command
@@ -1318,8 +1970,12 @@ export interface components {
             mind: string[];
             /** Method */
             method: string[];
+            /** Amended */
+            amended: string[];
             /** Guess */
             guess: string;
+            /** Guess Utc */
+            guess_utc: string | null;
             /** Kind */
             kind: string;
             /** Formula */
@@ -1331,12 +1987,16 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     pieces, places : pieces planned and places on the boards.
-         *     forces : area and clamp force per piece, of each set with a joint.
+         *     pieces, places : pieces planned and places on the boards; spares, pilot : pieces beside them.
+         *     forces : area, clamp force and set-up, of each set with a joint.
          *     detectable_pct : smallest difference between two sets seen with 80 % power at the assumed scatter; None if too few.
          *     n_for_margin : pieces of each set for the difference that matters.
          *     curve : the detectable difference over pieces per set.
-         *     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice.
+         *     balance, balance_words : how evenly sets share boards. yields : what each board gives.
+         *     bands, reach : the load forecast, and the rig held against it.
+         *     glues : what each glue takes; cost : of all of them, None while one is unknown.
+         *     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
+         *     cautions : what can hurt or go wrong here.
          *     layout : where each piece sits; empty while the plan cannot be dealt.
          */
         Consequences: {
@@ -1344,20 +2004,41 @@ export interface components {
             pieces: number;
             /** Places */
             places: number;
+            /** Spares */
+            spares: number;
+            /** Pilot */
+            pilot: number;
             /** Forces */
             forces: components["schemas"]["LineForce"][];
             /** Detectable Pct */
             detectable_pct: number | null;
             /** N For Margin */
             n_for_margin: number | null;
+            /** Pairwise Level Pct */
+            pairwise_level_pct: number | null;
             /** Curve */
             curve: components["schemas"]["PowerPoint"][];
+            balance: components["schemas"]["Balance"] | null;
+            /** Balance Words */
+            balance_words: string;
+            /** Yields */
+            yields: components["schemas"]["BoardYield"][];
+            /** Bands */
+            bands: components["schemas"]["LoadBand"][];
+            reach: components["schemas"]["RigReach"] | null;
+            /** Glues */
+            glues: components["schemas"]["GlueNeed"][];
+            /** Cost */
+            cost: number | null;
+            days: components["schemas"]["Days"] | null;
             /** Problems */
             problems: string[];
             /** Confounds */
             confounds: string[];
             /** Notes */
             notes: string[];
+            /** Cautions */
+            cautions: string[];
             /** Layout */
             layout: components["schemas"]["Place"][];
         };
@@ -1368,6 +2049,82 @@ export interface components {
         Created: {
             /** Id */
             id: number;
+        };
+        /**
+         * CutList
+         * @description The cut list of a trial and its maps.
+         */
+        CutList: {
+            /** Parts */
+            parts: components["schemas"]["PartLine"][];
+            /** Spares */
+            spares: number;
+            /** Boards */
+            boards: components["schemas"]["BoardMap"][];
+            /** Needed Mm */
+            needed_mm: number;
+            /** There Mm */
+            there_mm: number;
+            /** Boards To Buy */
+            boards_to_buy: number;
+            /** Missing */
+            missing: string[];
+            /** Trouble */
+            trouble: string[];
+        };
+        /**
+         * CutView
+         * @description One part on its board, mm from one end and one edge.
+         */
+        CutView: {
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Set */
+            set: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Layer */
+            layer: number;
+        };
+        /**
+         * Days
+         * @description How long a plan takes at least, s: everything in clamps in turn, the longest cure after it.
+         */
+        Days: {
+            /** Clamping S */
+            clamping_s: number;
+            /** Curing S */
+            curing_s: number;
+            /** Rounds */
+            rounds: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Defect
+         * @description A stretch of a board that is skipped.
+         */
+        Defect: {
+            /** Id */
+            id: number;
+            /** Stock Board Id */
+            stock_board_id: number;
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+            /** Typed */
+            typed: string;
+            /** Words */
+            words: string;
         };
         /**
          * DemoAddress
@@ -1407,8 +2164,8 @@ export interface components {
             set: string;
             /** Board */
             board: string;
-            /** Strength Mpa */
-            strength_mpa: number | null;
+            /** Strength */
+            strength: number | null;
             outcome: components["schemas"]["Outcome"];
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
@@ -1450,6 +2207,40 @@ export interface components {
             reason: string;
         };
         /**
+         * FactorView
+         * @description One thing that is varied; `only_with` are the values of earlier ones that it goes with, all when empty.
+         */
+        FactorView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Unit */
+            unit: string | null;
+            /** Levels */
+            levels: components["schemas"]["LevelView"][];
+            /** Only With */
+            only_with: number[];
+        };
+        /**
+         * FigureView
+         * @description One figure of a glue's card: as typed, and what is usual with its family where nothing is typed.
+         */
+        FigureView: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Typed */
+            typed: string;
+            /** Usual */
+            usual: string;
+        };
+        /**
          * FixtureView
          * @description A fixture in words.
          */
@@ -1460,6 +2251,12 @@ export interface components {
             words: string;
             /** Formula */
             formula: string;
+            /** Sits */
+            sits: string;
+            /** Kind */
+            kind: string;
+            /** Measured */
+            measured: string;
         };
         /**
          * GlueBody
@@ -1479,6 +2276,39 @@ export interface components {
             lot: string;
         };
         /**
+         * GlueNeed
+         * @description What a plan takes of one glue.
+         *
+         *     Attributes
+         *     ----------
+         *     mass_g : on the wood and wasted; None without a spread rate or an area.
+         *     first_part_g, second_part_g : of a two-part glue; None otherwise.
+         *     packs : to buy, beside what is left of the open one; cost : of the glue used; price_per_piece, per_100_cm2 : of it.
+         *     missing : what the cost cannot be told without.
+         */
+        GlueNeed: {
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** First Part G */
+            first_part_g: number | null;
+            /** Second Part G */
+            second_part_g: number | null;
+            /** Packs */
+            packs: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Price Per Piece */
+            price_per_piece: number | null;
+            /** Per 100 Cm2 */
+            per_100_cm2: number | null;
+            /** Missing */
+            missing: string[];
+        };
+        /**
          * GlueView
          * @description A glue in the shop with what to mind.
          */
@@ -1493,8 +2323,12 @@ export interface components {
             opened_on: string | null;
             /** Lot */
             lot: string;
+            /** Kept */
+            kept: string;
             /** Caution */
             caution: string;
+            /** Figures */
+            figures: components["schemas"]["FigureView"][];
         };
         /**
          * Group
@@ -1529,6 +2363,24 @@ export interface components {
             letters: string | null;
         };
         /**
+         * GuessBody
+         * @description What is expected of a set, as a percentage of any common base.
+         */
+        GuessBody: {
+            /** Set Id */
+            set_id: number;
+            /** Percent */
+            percent: string;
+        };
+        /**
+         * Guesses
+         * @description What is expected of each set.
+         */
+        Guesses: {
+            /** Guesses */
+            guesses: components["schemas"]["GuessBody"][];
+        };
+        /**
          * HandBreak
          * @description A break read off by a person.
          */
@@ -1556,6 +2408,20 @@ export interface components {
              * @default false
              */
             beyond_rig: boolean;
+        };
+        /**
+         * JointView
+         * @description A joint in words; `closes` as the glue shrinks.
+         */
+        JointView: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Formula */
+            formula: string;
+            /** Closes */
+            closes: boolean;
         };
         /**
          * Judged
@@ -1588,6 +2454,28 @@ export interface components {
             label: string;
         };
         /**
+         * LeaveOut
+         * @description Sets to leave out of the plan, or to take in again.
+         */
+        LeaveOut: {
+            /** Sets */
+            sets: number[];
+            /** Out */
+            out: boolean;
+        };
+        /**
+         * LevelView
+         * @description One value of what is varied.
+         */
+        LevelView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+        };
+        /**
          * LineForce
          * @description What presses one piece of a set: glued area, pressure and the force that gives it; None where not known.
          */
@@ -1600,6 +2488,31 @@ export interface components {
             pressure_mpa: number | null;
             /** Force N */
             force_n: number | null;
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+            /** Closes */
+            closes: boolean;
+            set_up: components["schemas"]["SetUp"] | null;
+        };
+        /**
+         * LoadBand
+         * @description What a set will roughly break at, N, and where that comes from; `pieces` of the shop's own behind it.
+         */
+        LoadBand: {
+            /** Name */
+            name: string;
+            /** Low N */
+            low_n: number;
+            /** Expected N */
+            expected_n: number;
+            /** High N */
+            high_n: number;
+            /** Pieces */
+            pieces: number;
+            /** Words */
+            words: string;
         };
         /**
          * MakingPiece
@@ -1737,30 +2650,59 @@ export interface components {
             count: string;
         };
         /**
-         * NewSet
-         * @description A value of what is varied.
+         * NewControl
+         * @description A baseline: `solid`, `untreated` or `standard`, and how it is made.
          */
-        NewSet: {
+        NewControl: {
+            /** Kind */
+            kind: string;
+            /**
+             * Recipe
+             * @default
+             */
+            recipe: string;
+        };
+        /**
+         * NewFactor
+         * @description One more thing to vary.
+         */
+        NewFactor: {
+            /** Kind */
+            kind: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * NewLevel
+         * @description A value of what is varied; `family` for a glue that is new on the shelf.
+         */
+        NewLevel: {
             /**
              * Value
              * @default
              */
             value: string;
             /**
-             * Pieces
-             * @default 5
-             */
-            pieces: number;
-            /**
              * Family
              * @default
              */
             family: string;
+        };
+        /**
+         * NewStep
+         * @description Work on the parts besides the joint, `before` or `after` glue-up.
+         */
+        NewStep: {
+            /** Words */
+            words: string;
             /**
-             * Solid
-             * @default false
+             * Turn
+             * @default before
              */
-            solid: boolean;
+            turn: string;
         };
         /**
          * NewTrial
@@ -1795,11 +2737,53 @@ export interface components {
             now: string;
         };
         /**
+         * Offcut
+         * @description A clear stretch that is left of a strip, mm.
+         */
+        Offcut: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * Outcome
          * @description What happened to a specimen at its value.
          * @enum {string}
          */
         Outcome: "broke" | "held" | "step" | "fell_apart";
+        /**
+         * Outlook
+         * @description What a thousand dry runs of a trial came to.
+         *
+         *     Attributes
+         *     ----------
+         *     best_found : share of the runs in which the set with the highest average was the one guessed strongest; None where
+         *         several are guessed alike.
+         *     within_boards : whether sets were compared within boards.
+         */
+        Outlook: {
+            /** Times */
+            times: number;
+            /** Seed */
+            seed: number;
+            /** Pairs */
+            pairs: components["schemas"]["PairOutlook"][];
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Cannot Tell */
+            cannot_tell: number;
+            /** Best Found */
+            best_found: number | null;
+            /** Within Boards */
+            within_boards: boolean;
+        };
         /**
          * OverallTest
          * @description Is there any difference between the sets at all?
@@ -1816,6 +2800,18 @@ export interface components {
             ];
             /** P */
             p: number;
+        };
+        /**
+         * OwnScatter
+         * @description The scatter of the shop's own pieces in a fixture: CV percent, and of how many pieces in how many trials.
+         */
+        OwnScatter: {
+            /** Cv Pct */
+            cv_pct: number;
+            /** Pieces */
+            pieces: number;
+            /** Trials */
+            trials: number;
         };
         /**
          * Pair
@@ -1844,6 +2840,24 @@ export interface components {
             specimens_needed: number | null;
         };
         /**
+         * PairOutlook
+         * @description How often the comparison of two sets came out right, wrong, or undecided; shares of the runs.
+         */
+        PairOutlook: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** True Ratio */
+            true_ratio: number;
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Cannot Tell */
+            cannot_tell: number;
+        };
+        /**
          * PairWords
          * @description One pair and what it means in a sentence.
          */
@@ -1867,6 +2881,30 @@ export interface components {
             words: string;
         };
         /**
+         * PartLine
+         * @description Parts alike in the cut list: how many, their rough size as sawn and their finished size, mm.
+         */
+        PartLine: {
+            /** Words */
+            words: string;
+            /** Grain */
+            grain: string;
+            /** Number */
+            number: number;
+            /** Rough Length Mm */
+            rough_length_mm: number;
+            /** Rough Width Mm */
+            rough_width_mm: number;
+            /** Rough Thickness Mm */
+            rough_thickness_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+        };
+        /**
          * PieceState
          * @description What a piece is waiting for; `void` pieces wait for nothing.
          * @enum {string}
@@ -1887,6 +2925,25 @@ export interface components {
             glue_turn: number;
             /** Break Turn */
             break_turn: number;
+            /** Pair */
+            pair?: number | null;
+        };
+        /**
+         * PlanEdit
+         * @description A field of the plan; once it is settled, with the reason.
+         */
+        PlanEdit: {
+            /** Field */
+            field: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * PlanQuantityView
@@ -1912,28 +2969,39 @@ export interface components {
             trial: components["schemas"]["Trial"];
             /** Factor Words */
             factor_words: string;
-            /** Factor Quantity */
-            factor_quantity: string | null;
+            /** Factors */
+            factors: components["schemas"]["FactorView"][];
             /** Quantities */
             quantities: components["schemas"]["PlanQuantityView"][];
             /** Needed Sizes */
             needed_sizes: string[];
             /** Treatments */
-            treatments: components["schemas"]["Treatment"][];
+            treatments: components["schemas"]["SetView"][];
             /** Boards */
             boards: components["schemas"]["Board"][];
             consequences: components["schemas"]["Consequences"];
             /** Problems */
             problems: string[];
+            /** Not Controlled */
+            not_controlled: string[];
+            /** Labels */
+            labels: string[];
+            /** Label Parts */
+            label_parts: {
+                [key: string]: string;
+            };
+            own_scatter: components["schemas"]["OwnScatter"] | null;
+            /** Amendments */
+            amendments: components["schemas"]["Amendment"][];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
             fixture: components["schemas"]["FixtureView"];
             /** Fixtures */
             fixtures: components["schemas"]["FixtureView"][];
             /** Joints */
-            joints: {
-                [key: string]: string;
-            };
-            /** Factors */
-            factors: {
+            joints: components["schemas"]["JointView"][];
+            /** Kinds */
+            kinds: {
                 [key: string]: string;
             };
             /** Broken */
@@ -1991,8 +3059,8 @@ export interface components {
             load_n: number | null;
             /** Load Typed */
             load_typed: string;
-            /** Strength Mpa */
-            strength_mpa: number | null;
+            /** Strength */
+            strength: number | null;
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
             /** Failure */
@@ -2048,6 +3116,8 @@ export interface components {
             excluded: boolean;
             /** Batch */
             batch: number | null;
+            /** Pilot */
+            pilot: boolean;
         };
         /**
          * RackSet
@@ -2082,6 +3152,8 @@ export interface components {
             joint: string;
             /** Fixture */
             fixture: string;
+            /** Strength Kind */
+            strength_kind: string;
             /** Boards */
             boards: components["schemas"]["RackBoard"][];
             /** Sets */
@@ -2095,6 +3167,12 @@ export interface components {
             /** Redo */
             redo: string | null;
         };
+        /**
+         * Reach
+         * @description Whether a rig can break and read a set.
+         * @enum {string}
+         */
+        Reach: "fits" | "out_pulls" | "too_weak";
         /**
          * ReadyLine
          * @description Pieces of a trial that are ready to break.
@@ -2118,6 +3196,17 @@ export interface components {
             reason: string;
         };
         /**
+         * Rehearsal
+         * @description How far a dry run has come, and at its end the outlook, with the pairs that come out least often.
+         */
+        Rehearsal: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            outlook?: components["schemas"]["Outlook"] | null;
+        };
+        /**
          * RemovedTrial
          * @description A trial that was removed and can be put back.
          */
@@ -2134,7 +3223,10 @@ export interface components {
         RigBody: {
             /** Name */
             name: string;
-            /** Url */
+            /**
+             * Url
+             * @default
+             */
             url: string;
             /** Unit */
             unit: string;
@@ -2157,6 +3249,31 @@ export interface components {
              * @default 1
              */
             factor: string;
+            /**
+             * Kind
+             * @default press
+             */
+            kind: string;
+            /**
+             * Bore
+             * @default
+             */
+            bore: string;
+            /**
+             * Lever Ratio
+             * @default
+             */
+            lever_ratio: string;
+            /**
+             * Tare
+             * @default
+             */
+            tare: string;
+            /**
+             * Fixtures
+             * @default
+             */
+            fixtures: string;
         };
         /**
          * RigEdit
@@ -2165,6 +3282,35 @@ export interface components {
         RigEdit: {
             was: components["schemas"]["RigBody"];
             now: components["schemas"]["RigBody"];
+        };
+        /**
+         * RigKindView
+         * @description A kind of rig in words.
+         */
+        RigKindView: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Reading */
+            reading: string;
+            /** Needs */
+            needs: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * RigReach
+         * @description The sets against one rig: each set's reach, and the size that would fit where some do not.
+         */
+        RigReach: {
+            /** Capacity N */
+            capacity_n: number;
+            /** Resolution N */
+            resolution_n: number;
+            /** Reaches */
+            reaches: components["schemas"]["Reach"][];
+            change: components["schemas"]["SizeChange"] | null;
         };
         /**
          * RigView
@@ -2189,6 +3335,20 @@ export interface components {
             resolution_n: number;
             /** Resolution Typed */
             resolution_typed: string;
+            /** Kind */
+            kind: string;
+            /** Bore Mm */
+            bore_mm: number | null;
+            /** Bore Typed */
+            bore_typed: string;
+            /** Lever Ratio */
+            lever_ratio: number | null;
+            /** Tare N */
+            tare_n: number | null;
+            /** Tare Typed */
+            tare_typed: string;
+            /** Fixtures */
+            fixtures: string;
             /** Offset */
             offset: string;
             /** Factor */
@@ -2228,6 +3388,38 @@ export interface components {
             average: number | null;
         };
         /**
+         * SetUp
+         * @description One clamp set-up for a set, and the rounds that the shop's stock makes of its pieces.
+         *
+         *     Attributes
+         *     ----------
+         *     clamps : clamps in one set-up; side_by_side, in_line : how the pieces lie in it.
+         *     force_n : on each piece; asked_n : what the plan asks for.
+         *     at_once : set-ups that the stock makes at a time; rounds : set-ups used in each round, in order.
+         *     dummies : blank pieces beside the odd ones of the last set-up.
+         */
+        SetUp: {
+            /** Name */
+            name: string;
+            kind: components["schemas"]["ClampKind"];
+            /** Clamps */
+            clamps: number;
+            /** Side By Side */
+            side_by_side: number;
+            /** In Line */
+            in_line: number;
+            /** Force N */
+            force_n: number;
+            /** Asked N */
+            asked_n: number;
+            /** At Once */
+            at_once: number;
+            /** Rounds */
+            rounds: number[];
+            /** Dummies */
+            dummies: number;
+        };
+        /**
          * SetUse
          * @description How many pieces of a set were planned, void, broken and counted.
          */
@@ -2244,6 +3436,38 @@ export interface components {
             counted: number;
         };
         /**
+         * SetView
+         * @description One set, made or left out.
+         */
+        SetView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Kind */
+            kind: string;
+            /** Solid */
+            solid: boolean;
+            /** Recipe */
+            recipe: string;
+            /** Left Out */
+            left_out: boolean;
+            /** Pieces */
+            pieces: number;
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * ShopBoards
+         * @description Boards of the shop to saw for a trial.
+         */
+        ShopBoards: {
+            /** Stock */
+            stock: number[];
+        };
+        /**
          * ShopView
          * @description Everything in the shop.
          */
@@ -2255,8 +3479,18 @@ export interface components {
             glues: components["schemas"]["GlueView"][];
             /** Rigs */
             rigs: components["schemas"]["RigView"][];
+            /** Boards */
+            boards: components["schemas"]["StockBoardView"][];
+            /** Clamps */
+            clamps: components["schemas"]["ClampsRow"][];
             /** Families */
             families: string[];
+            /** Rig Kinds */
+            rig_kinds: components["schemas"]["RigKindView"][];
+            /** Clamp Kinds */
+            clamp_kinds: string[];
+            /** Species */
+            species: string[];
             /** Undo */
             undo: string | null;
         };
@@ -2273,6 +3507,18 @@ export interface components {
             now: string;
         };
         /**
+         * SizeChange
+         * @description A size that would bring the sets into the rig's reach; `names` are set to the same value together.
+         */
+        SizeChange: {
+            /** Names */
+            names: string[];
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * SizeColumn
          * @description A size that is measured on each piece.
          */
@@ -2283,6 +3529,53 @@ export interface components {
             words: string;
             /** Planned Mm */
             planned_mm: number | null;
+        };
+        /**
+         * SpacedLevels
+         * @description Values from the lowest to the highest, evenly or by ratio.
+         */
+        SpacedLevels: {
+            /** Lowest */
+            lowest: string;
+            /** Highest */
+            highest: string;
+            /** Count */
+            count: string;
+            /** @default ratio */
+            spacing: components["schemas"]["Spacing"];
+        };
+        /**
+         * Spacing
+         * @description How values lie between the lowest and the highest.
+         * @enum {string}
+         */
+        Spacing: "even" | "ratio";
+        /**
+         * StartFrom
+         * @description A starter, and a question of one's own if there is one.
+         */
+        StartFrom: {
+            /** Starter */
+            starter: string;
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /** Practice */
+            practice?: boolean | null;
+        };
+        /**
+         * StarterView
+         * @description A common question to start from.
+         */
+        StarterView: {
+            /** Key */
+            key: string;
+            /** Question */
+            question: string;
+            /** Words */
+            words: string;
         };
         /**
          * Station
@@ -2297,6 +3590,121 @@ export interface components {
             of: number;
         };
         /**
+         * Step
+         * @description Work on the parts besides the joint, before or after glue-up.
+         */
+        Step: {
+            /** Id */
+            id: number;
+            /** Trial Id */
+            trial_id: number;
+            /** Rank */
+            rank: number;
+            /** Words */
+            words: string;
+            /** Turn */
+            turn: string;
+            /** Done Utc */
+            done_utc: string | null;
+        };
+        /**
+         * StockBoard
+         * @description A board in the shop.
+         */
+        StockBoard: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Species */
+            species: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Length Typed */
+            length_typed: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Width Typed */
+            width_typed: string;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Thickness Typed */
+            thickness_typed: string;
+            /** Moisture Pct */
+            moisture_pct: number | null;
+            /** Moisture Typed */
+            moisture_typed: string;
+            /** Rings */
+            rings: string;
+            /** Source */
+            source: string;
+            /** Photo Id */
+            photo_id: number | null;
+        };
+        /**
+         * StockBoardBody
+         * @description A board as typed.
+         */
+        StockBoardBody: {
+            /** Name */
+            name: string;
+            /**
+             * Species
+             * @default
+             */
+            species: string;
+            /** Length */
+            length: string;
+            /** Width */
+            width: string;
+            /** Thickness */
+            thickness: string;
+            /**
+             * Moisture
+             * @default
+             */
+            moisture: string;
+            /**
+             * Rings
+             * @default
+             */
+            rings: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Defects
+             * @default
+             */
+            defects: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: string;
+        };
+        /**
+         * StockBoardEdit
+         * @description A board as it was shown, and as it shall be.
+         */
+        StockBoardEdit: {
+            was: components["schemas"]["StockBoardBody"];
+            now: components["schemas"]["StockBoardBody"];
+        };
+        /**
+         * StockBoardView
+         * @description A board in the shop with its defects and the trials that saw it.
+         */
+        StockBoardView: {
+            board: components["schemas"]["StockBoard"];
+            /** Defects */
+            defects: components["schemas"]["Defect"][];
+            /** Users */
+            users: string[];
+        };
+        /**
          * Summary
          * @description The answer in a headline and one sentence on how the averages agree about it.
          */
@@ -2305,6 +3713,14 @@ export interface components {
             headline: string;
             /** Averages */
             averages: string;
+        };
+        /**
+         * Tick
+         * @description Whether a step is done.
+         */
+        Tick: {
+            /** Done */
+            done: boolean;
         };
         /**
          * TodayView
@@ -2384,30 +3800,6 @@ export interface components {
             reading: components["schemas"]["TraceReading"] | null;
         };
         /**
-         * Treatment
-         * @description One set of a trial.
-         */
-        Treatment: {
-            /** Id */
-            id: number;
-            /** Trial Id */
-            trial_id: number;
-            /** Rank */
-            rank: number;
-            /** Name */
-            name: string;
-            /** Code */
-            code: string;
-            /** Value Si */
-            value_si: number | null;
-            /** Glue Id */
-            glue_id: number | null;
-            /** Solid */
-            solid: number;
-            /** Pieces */
-            pieces: number;
-        };
-        /**
          * Trial
          * @description One question and the words of its plan; its quantities stand in `quantity`.
          */
@@ -2418,12 +3810,12 @@ export interface components {
             question: string;
             /** Guess */
             guess: string;
+            /** Guess Utc */
+            guess_utc: string | null;
             /** Judged */
             judged: string;
-            /** Factor */
-            factor: string;
-            /** Factor Name */
-            factor_name: string;
+            /** Answer */
+            answer: string;
             /** Joint */
             joint: string;
             /** Fixture */
@@ -2440,6 +3832,26 @@ export interface components {
             glue: string;
             /** Prep */
             prep: string;
+            /** Spread */
+            spread: string;
+            /** Condition */
+            condition: string;
+            /** Faces */
+            faces: string;
+            /** Matched */
+            matched: string;
+            /** Together */
+            together: string;
+            /** Label Scheme */
+            label_scheme: string;
+            /** Pieces Each */
+            pieces_each: number;
+            /** Pilot */
+            pilot: number;
+            /** Spares */
+            spares: string;
+            /** Rig Id */
+            rig_id: number | null;
             /** Seed */
             seed: number;
             /** Practice */
@@ -2450,6 +3862,8 @@ export interface components {
             frozen_utc: string | null;
             /** Removed Utc */
             removed_utc: string | null;
+            /** Copied From */
+            copied_from: number | null;
         };
         /**
          * TrialLine
@@ -2508,6 +3922,68 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewTrial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterView"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_from: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartFrom"];
             };
         };
         responses: {
@@ -2604,6 +4080,109 @@ export interface operations {
         };
         requestBody: {
             content: {
+                "application/json": components["schemas"]["PlanEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFactor"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                factor_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                factor_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
                 "application/json": components["schemas"]["Edit"];
             };
         };
@@ -2628,18 +4207,19 @@ export interface operations {
             };
         };
     };
-    add_set: {
+    add_level: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 trial_id: number;
+                factor_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewSet"];
+                "application/json": components["schemas"]["NewLevel"];
             };
         };
         responses: {
@@ -2663,6 +4243,144 @@ export interface operations {
             };
         };
     };
+    add_spaced: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                factor_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpacedLevels"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                level_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_control: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewControl"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveOut"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     remove_set: {
         parameters: {
             query?: never;
@@ -2670,6 +4388,313 @@ export interface operations {
             path: {
                 trial_id: number;
                 set_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                set_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dry_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Guesses"];
+            };
+        };
+        responses: {
+            /** @description One line for each hundred runs, then the outlook */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cut_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutList"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                step_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                step_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Again"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_boards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopBoards"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                board_id: number;
             };
             cookie?: never;
         };
@@ -4102,6 +6127,293 @@ export interface operations {
                 "application/json": components["schemas"]["Edit"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                glue_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_stock_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockBoardBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_stock_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                board_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockBoardEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_stock_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                board_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_board_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                board_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_clamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClampsBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_clamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clamps_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClampsEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_clamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clamps_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

@@ -1,13 +1,14 @@
 // Today, above all trials: what is in clamps, what is ready, what comes; and how to begin.
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { PieceGlyph } from "../drawings/PieceGlyph";
 import { dayTime, duration, longDay, someLabels } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { useKeys } from "./keys";
-import { useAct, useShop, useToday } from "./queries";
+import { useAct, useToday } from "./queries";
+import { StartTrial } from "./StartTrial";
 import { useOpenShop } from "./shopContext";
 import { isMuted, setMuted } from "./useAlarms";
 
@@ -67,68 +68,6 @@ function MuteSwitch() {
     <button type="button" className="press press-plain" aria-pressed={muted} onClick={flip}>
       {muted ? "Sound off" : "Sound on"}
     </button>
-  );
-}
-
-function StartTrial({ big = false }: { big?: boolean }) {
-  const [question, setQuestion] = useState(() => localStorage.getItem("draft question") ?? "");
-  const [open, setOpen] = useState(big || question !== "");
-  const [practice, setPractice] = useState(false);
-  const demo = useShop().data?.demo ?? false;
-  const navigate = useNavigate();
-  const act = useAct();
-  const start = async () => {
-    let id = 0;
-    const done = await act.run(async () => {
-      id = (await ask(api.POST("/api/trials", { body: { question, practice: practice || null } }))).id;
-    });
-    if (!done) return;
-    localStorage.removeItem("draft question");
-    navigate(`/trials/${id}/plan`);
-  };
-  if (!open)
-    return (
-      <button type="button" className="press mt-4" onClick={() => setOpen(true)}>
-        Start a trial
-      </button>
-    );
-  return (
-    <form
-      className={`grid gap-2 ${big ? "" : "mt-4"}`}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void start();
-      }}
-    >
-      <label className="grid gap-1">
-        <span className="label">What do you want to know?</span>
-        <input
-          className={`entry ${big ? "text-xl" : ""}`}
-          value={question}
-          autoFocus
-          placeholder="Which glue holds a blade edge best?"
-          onChange={(event) => {
-            setQuestion(event.target.value);
-            localStorage.setItem("draft question", event.target.value);
-          }}
-        />
-      </label>
-      {!demo && (
-        <label className="flex min-h-[44px] items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-layout"
-            checked={practice}
-            onChange={(event) => setPractice(event.target.checked)}
-          />
-          for practice: may use a simulated rig
-        </label>
-      )}
-      <Trouble problem={act.problem} />
-      <button type="submit" className={`press press-on ${big ? "press-main" : ""}`} disabled={act.busy}>
-        Start a trial
-      </button>
-    </form>
   );
 }
 

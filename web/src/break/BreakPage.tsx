@@ -84,7 +84,7 @@ export function BreakPage() {
           <BreakSoWhat
             view={view.data}
             piece={piece}
-            peakMpa={live?.pull?.peak_mpa ?? stopped?.strength_mpa ?? null}
+            peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
             running={running}
           />
           {rig && live?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
@@ -290,13 +290,14 @@ const OUTCOME_WORDS: Record<string, string> = {
 };
 
 function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: KeptProps) {
-  const { show, force, stress } = useUnits();
+  const { show, force, strength } = useUnits();
+  const { rack } = useTrial();
   return (
     <section className="mt-3">
       <p className="text-xl">
         {OUTCOME_WORDS[pull.outcome ?? "broke"]} <strong>{show(pull.load_n, force)}</strong>
         {pull.load_typed ? ` (typed: ${pull.load_typed})` : ""},{" "}
-        <strong>{show(pull.strength_mpa, stress)}</strong>
+        <strong>{show(pull.strength, strength(rack.strength_kind))}</strong>
       </p>
       <p>
         {pull.wood_failure_pct === null

@@ -1,5 +1,6 @@
 // So what, while breaking: this break against its set, and every set so far.
 import type { Schemas } from "../api/client";
+import { useTrial } from "../app/TrialShell";
 import { convert, digits, useUnits } from "../ui/format";
 
 interface Props {
@@ -10,7 +11,7 @@ interface Props {
 }
 
 export function BreakSoWhat({ view, piece, peakMpa, running }: Props) {
-  const { stress } = useUnits();
+  const unit = useUnits().strength(useTrial().rack.strength_kind);
   const highest = Math.max(1e-9, peakMpa ?? 0, ...view.so_far.flatMap((set) => set.strengths)) * 1.05;
   const mine = view.so_far.find((set) => set.name === piece?.set);
   const rank =
@@ -31,7 +32,7 @@ export function BreakSoWhat({ view, piece, peakMpa, running }: Props) {
             <p className="flex justify-between">
               <span className={`head ${set.name === mine?.name ? "text-layout" : ""}`}>{set.name}</span>
               <span className="mono pencil">
-                {set.average === null ? "–" : `${digits(convert(set.average, stress))} ${stress.symbol}`}
+                {set.average === null ? "–" : `${digits(convert(set.average, unit))} ${unit.symbol}`}
               </span>
             </p>
             <svg

@@ -36,9 +36,9 @@ function loadText(load_n: number, unit: Shown, resolution_n: number): string {
 }
 
 export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
-  const { id } = useTrial();
+  const { id, rack } = useTrial();
   const act = useAct(id);
-  const { force, stress, show } = useUnits();
+  const { force, strength, show } = useUnits();
   const running = pull?.state === "running";
   const stopped = pull?.state === "stopped" ? pull : undefined;
   const trace = useTrace(stopped?.id ?? null);
@@ -64,7 +64,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
   });
   const shownLoad = stopped ? stopped.load_n : live?.load_n;
   const peak = stopped?.load_n ?? live?.pull?.peak_n ?? null;
-  const peakMpa = stopped?.strength_mpa ?? live?.pull?.peak_mpa ?? null;
+  const peakMpa = stopped?.strength ?? live?.pull?.peak_mpa ?? null;
   const reading = trace.data?.reading;
   return (
     <section className="mt-3" aria-label="The rig">
@@ -93,7 +93,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           )}
           {peakMpa !== null && (
             <p>
-              strength <strong className="mono">{show(peakMpa, stress)}</strong>
+              strength <strong className="mono">{show(peakMpa, strength(rack.strength_kind))}</strong>
             </p>
           )}
           {stopped && reading?.rate_n_per_s != null && (

@@ -14,9 +14,9 @@ export function PowerCurve({ curve, n, detectable, margin }: Props) {
   const frame = useFigure<HTMLDivElement>(
     () =>
       Plot.plot({
-        width: 264,
+        width: 262,
         height: 150,
-        marginLeft: 34,
+        marginLeft: 42,
         marginBottom: 32,
         marginRight: 12,
         style: CHART_STYLE,

@@ -16,9 +16,9 @@ const ROW = 62;
 /** Spread dots that would hide each other upwards, in steps, from the strongest crowding. */
 function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
   const placed: { dot: Schemas["Dot"]; x: number; lift: number }[] = [];
-  const sorted = [...dots].sort((a, b) => (a.strength_mpa ?? 0) - (b.strength_mpa ?? 0));
+  const sorted = [...dots].sort((a, b) => (a.strength ?? 0) - (b.strength ?? 0));
   for (const dot of sorted) {
-    const x = convert(dot.strength_mpa ?? 0, unit);
+    const x = convert(dot.strength ?? 0, unit);
     const near = placed.filter((other) => other.dot.set === dot.set && Math.abs(other.x - x) < span * 0.014);
     const lift = [0, 1, 2, 3, 4].find((level) => near.every((other) => other.lift !== level)) ?? 5;
     placed.push({ dot, x, lift });
@@ -28,8 +28,8 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
 
 export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
-  const shown = dots.filter((dot) => dot.strength_mpa !== null);
-  const values = shown.map((dot) => convert(dot.strength_mpa ?? 0, unit));
+  const shown = dots.filter((dot) => dot.strength !== null);
+  const values = shown.map((dot) => convert(dot.strength ?? 0, unit));
   const lowest = Math.min(
     ...values,
     ...groups.map((group) => convert(group.typical_ci95?.[0] ?? Infinity, unit)),
@@ -142,9 +142,7 @@ const shorten = (text: string) => (text.length > 17 ? `${text.slice(0, 16)}…` 
 
 function describe(dot: Schemas["Dot"], unit: Shown): string {
   const value =
-    dot.strength_mpa === null
-      ? "no strength"
-      : `${convert(dot.strength_mpa, unit).toPrecision(3)} ${unit.symbol}`;
+    dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
   const torn = dot.wood_failure_pct === null ? "" : `, ${dot.wood_failure_pct} % torn wood`;
   return `${dot.label}: ${value}, ${dot.board}${torn}${dot.excluded ? `, set aside: ${dot.excluded}` : ""}`;
 }

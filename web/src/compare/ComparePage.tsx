@@ -14,13 +14,14 @@ const KINDS: Record<string, string> = {
   bending: "Bending strength",
   shear: "Shear strength",
   tension: "Tensile strength",
+  moment: "Moment at the joint",
 };
 
 export function ComparePage() {
   const { id, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ estimate: "joint", against_baseline: false });
   const compare = useCompare(id, asked);
-  const { stress } = useUnits();
+  const units = useUnits();
   if (!compare.data)
     return <Station aside={null}>{compare.isError ? compare.error.message : "Comparing …"}</Station>;
   const view = compare.data;
@@ -54,7 +55,13 @@ export function ComparePage() {
         </p>
       )}
       <div className="mt-2">
-        <Strip dots={view.dots} groups={view.groups} unit={stress} selected={selected} onSelect={select} />
+        <Strip
+          dots={view.dots}
+          groups={view.groups}
+          unit={units.strength(view.kind)}
+          selected={selected}
+          onSelect={select}
+        />
       </div>
       <p className="pencil text-sm">
         A dot is a piece; a brown square tore half or more in the wood; a triangle held (up) or fell apart
@@ -97,18 +104,18 @@ export function ComparePage() {
 }
 
 function Numbers({ view }: { view: Compare }) {
-  const { stress } = useUnits();
-  const inUnit = (value: number | null) => (value === null ? null : convert(value, stress));
+  const unit = useUnits().strength(view.kind);
+  const inUnit = (value: number | null) => (value === null ? null : convert(value, unit));
   const text = columnDigits(view.groups.map((group) => inUnit(group.as_read.mean)));
   const use = new Map(view.use.map((one) => [one.name, one]));
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
     <section className="overflow-x-auto" aria-label="The sets in numbers" tabIndex={0}>
       <table className="plain dense mt-3">
-        <caption className="sr-only">The sets in numbers, {stress.symbol}</caption>
+        <caption className="sr-only">The sets in numbers, {unit.symbol}</caption>
         <thead>
           <tr>
-            <th>{stress.symbol}</th>
+            <th>{unit.symbol}</th>
             <th>pieces</th>
             <th>average</th>
             <th>middle</th>

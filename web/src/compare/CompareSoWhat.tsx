@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 import { useAct } from "../app/queries";
 import { useTrial } from "../app/TrialShell";
 import { putBack } from "../break/queries";
+import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { type Asked, fileAddress, useCommand } from "./queries";
 
@@ -31,11 +32,22 @@ export function CompareSoWhat({ view, asked }: Props) {
       <section className="border-t rule pt-3">
         <h3 className="text-base">Your guess</h3>
         <p>{view.guess ? `“${view.guess}”` : "None was written down before the first break."}</p>
+        {view.guess_utc && <p className="pencil text-sm">written {dayTime(view.guess_utc)}</p>}
       </section>
       {view.mind.length > 0 && (
         <section className="border-t rule pt-3">
           <h3 className="text-base">Mind</h3>
           {view.mind.map((words) => (
+            <p key={words} className="mt-1">
+              {words}
+            </p>
+          ))}
+        </section>
+      )}
+      {view.amended.length > 0 && (
+        <section className="border-t rule pt-3">
+          <h3 className="text-base">Changed after it was settled</h3>
+          {view.amended.map((words) => (
             <p key={words} className="mt-1">
               {words}
             </p>

@@ -69,7 +69,10 @@ export function Rack({ rack, selected, onSelect }: Props) {
   const compact = rack.pieces.length > COMPACT_ABOVE;
   const batches = [...new Set(rack.pieces.map((piece) => piece.batch).filter((b) => b !== null))];
   return (
-    <section aria-label="The rack" className="px-3 py-4">
+    <section
+      aria-label="The rack"
+      className="px-3 py-4 lg:sticky lg:top-0 lg:max-h-screen lg:self-start lg:overflow-y-auto"
+    >
       <div className="flex items-baseline justify-between gap-2">
         <h2 className="text-base">The rack</h2>
         <span className="pencil text-sm">seed {rack.seed}</span>

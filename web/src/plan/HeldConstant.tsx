@@ -1,39 +1,36 @@
 // Everything that is held constant, written down: a tick where it is, so that a gap shows.
-import { useAct, useShop } from "../app/queries";
-import { useTrial } from "../app/TrialShell";
-import { Field } from "../ui/Field";
+import { useShop } from "../app/queries";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
-import type { Edit, Plan } from "./PlanPage";
+import { Quantity, usePlanning, Words } from "./planning";
 
 const GRAINS = [
   ["face", "face grain"],
   ["edge", "edge grain"],
   ["end", "end grain"],
 ] as const;
+const EMPTY = "not written down yet";
 
-export function HeldConstant({ plan, edit }: { plan: Plan; edit: Edit }) {
-  const { id } = useTrial();
-  const act = useAct(id);
+interface Row {
+  factor: string;
+  words: string;
+  written: boolean;
+  entry: React.ReactNode;
+}
+
+export function HeldConstant() {
+  const { plan, edit, act } = usePlanning();
   const shop = useShop().data;
   const { trial } = plan;
-  const quantity = (name: string) => plan.quantities.find((one) => one.name === name);
-  const field = (name: string, words: string, value: string, hint?: string) => (
-    <Field
-      label={words}
-      hideLabel
-      bare
-      value={value}
-      hint={hint}
-      onSave={edit(name)}
-      draftKey={`${id} ${name}`}
-      placeholder="not written down yet"
-    />
-  );
-  const measured = (name: string) => {
-    const one = quantity(name);
-    return one ? field(name, one.words, one.typed, one.typed ? undefined : one.default_unit) : null;
-  };
+  const varied = new Set(plan.factors.map((one) => one.kind));
+  const madeBaseline = plan.treatments.some((set) => set.kind === "standard" || set.kind === "untreated");
+  const glue = shop?.glues.find((one) => one.name.toLowerCase() === trial.glue.toLowerCase());
+  const words = (
+    name: "material_a" | "material_b" | "glue" | "prep" | "spread" | "condition",
+    label: string,
+  ) => <Words name={name} label={label} hideLabel bare placeholder={EMPTY} />;
+  const quantity = (name: string) => <Quantity name={name} hideLabel bare placeholder={EMPTY} />;
+  const is = (name: string) => plan.quantities.find((one) => one.name === name)?.si != null;
   const grain = (name: "grain_a" | "grain_b") => (
     <Pick
       label={name === "grain_a" ? "First part meets with" : "Second part meets with"}
@@ -44,26 +41,29 @@ export function HeldConstant({ plan, edit }: { plan: Plan; edit: Edit }) {
       onChange={(now) => void act.run(() => edit(name)(trial[name], now))}
     />
   );
-  const part = (which: "a" | "b") => (
+  const part = (which: "a" | "b", label: string) => (
     <span className="grid grid-cols-[1fr_8rem] gap-3">
-      {field(`material_${which}`, which === "a" ? "First part" : "Second part", trial[`material_${which}`])}
+      {words(`material_${which}`, label)}
       {grain(`grain_${which}`)}
     </span>
   );
-  const is = (name: string) => (quantity(name)?.si ?? null) !== null;
-  const rows: { factor: string; words: string; written: boolean; entry: React.ReactNode }[] = [
-    { factor: "species", words: "First part", written: trial.material_a !== "", entry: part("a") },
-    { factor: "species", words: "Second part", written: trial.material_b !== "", entry: part("b") },
-    { factor: "", words: "Angle between them", written: is("angle_deg"), entry: measured("angle_deg") },
+  const rows: Row[] = [
+    { factor: "", words: "First part", written: trial.material_a !== "", entry: part("a", "First part") },
+    { factor: "", words: "Second part", written: trial.material_b !== "", entry: part("b", "Second part") },
+    { factor: "", words: "Angle between them", written: is("angle_deg"), entry: quantity("angle_deg") },
     {
-      factor: "glue",
-      words: "Glue",
+      factor: madeBaseline ? "" : "glue",
+      words: varied.has("glue") ? "Glue of the baseline" : "Glue",
       written: trial.glue !== "",
       entry: (
         <>
-          {field("glue", "Glue", trial.glue)}
+          {words("glue", "Glue")}
           <span className="pencil text-sm">
-            {shop?.glues.length ? `on the shelf: ${shop.glues.map((g) => g.name).join(", ")}` : ""}
+            {glue
+              ? glue.caution
+              : shop?.glues.length
+                ? `on the shelf: ${shop.glues.map((one) => one.name).join(", ")}`
+                : ""}
           </span>
         </>
       ),
@@ -72,34 +72,57 @@ export function HeldConstant({ plan, edit }: { plan: Plan; edit: Edit }) {
       factor: "prep",
       words: "Surface prep",
       written: trial.prep !== "",
-      entry: field("prep", "Surface prep", trial.prep),
+      entry: words("prep", "Surface prep"),
     },
-    { factor: "gap", words: "Gap", written: is("gap_mm"), entry: measured("gap_mm") },
+    {
+      factor: "spread",
+      words: "Spread",
+      written: trial.spread !== "",
+      entry: words("spread", "How the glue is spread"),
+    },
+    { factor: "gap", words: "Gap", written: is("gap_mm"), entry: quantity("gap_mm") },
     {
       factor: "clamp_pressure",
       words: "Clamp pressure",
       written: is("clamp_pressure_mpa"),
-      entry: measured("clamp_pressure_mpa"),
+      entry: quantity("clamp_pressure_mpa"),
     },
     {
       factor: "clamp_time",
       words: "Clamp time",
       written: is("clamp_time_s"),
-      entry: measured("clamp_time_s"),
+      entry: quantity("clamp_time_s"),
     },
     {
       factor: "cure_time",
       words: "Cure, from closing",
       written: is("cure_time_s"),
-      entry: measured("cure_time_s"),
+      entry: quantity("cure_time_s"),
+    },
+    {
+      factor: "",
+      words: "Wood moisture",
+      written: is("wood_moisture_pct"),
+      entry: quantity("wood_moisture_pct"),
+    },
+    {
+      factor: "",
+      words: "Shop temperature",
+      written: is("shop_temperature_c"),
+      entry: quantity("shop_temperature_c"),
+    },
+    {
+      factor: "condition",
+      words: "Until the test",
+      written: trial.condition !== "",
+      entry: words("condition", "What it goes through before the test"),
     },
   ];
   return (
-    <section className="mt-6">
-      <h2 className="border-b rule pb-1 text-lg">Held constant</h2>
+    <>
       <dl>
         {rows
-          .filter((row) => row.factor !== trial.factor || row.factor === "species")
+          .filter((row) => row.factor === "" || !varied.has(row.factor))
           .map((row) => (
             <div
               key={row.words}
@@ -113,7 +136,13 @@ export function HeldConstant({ plan, edit }: { plan: Plan; edit: Edit }) {
             </div>
           ))}
       </dl>
+      {plan.not_controlled.length > 0 && (
+        <p className="mt-2">
+          Not controlled: <strong>{plan.not_controlled.join(", ")}</strong>. What is not written down can
+          differ between pieces and nobody would know.
+        </p>
+      )}
       <Trouble problem={act.problem} />
-    </section>
+    </>
   );
 }

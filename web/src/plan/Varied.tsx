@@ -1,174 +1,235 @@
-// What is varied, its values, the baseline, and how many pieces of each.
+// What is varied: one to three things, their values, and the baselines.
 import { useState } from "react";
-import { useAct, useShop } from "../app/queries";
-import { useTrial } from "../app/TrialShell";
+import { useShop } from "../app/queries";
 import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
-import type { Edit, Plan } from "./PlanPage";
-import { addSet, removeSet } from "./queries";
+import { AddValue } from "./AddValue";
+import { type Plan, usePlanning } from "./planning";
+import {
+  addControl,
+  addFactor,
+  editFactor,
+  editSet,
+  removeControl,
+  removeFactor,
+  removeLevel,
+} from "./queries";
 
-interface Props {
-  plan: Plan;
-  edit: Edit;
-  settled: boolean;
+export type Factor = Plan["factors"][number];
+const MOST = 3;
+
+export function Varied() {
+  const { id, plan, settled, act } = usePlanning();
+  const kinds = Object.entries(plan.kinds);
+  const free = kinds.filter(([kind]) => kind === "own" || plan.factors.every((one) => one.kind !== kind));
+  return (
+    <>
+      {plan.factors.map((factor, index) => (
+        <FactorRow key={factor.id} factor={factor} earlier={plan.factors.slice(0, index)} kinds={kinds} />
+      ))}
+      {!settled && plan.factors.length < MOST && (
+        <div className="mt-3 max-w-72">
+          <Pick
+            label="Vary one more thing"
+            hideLabel={plan.factors.length > 0}
+            value=""
+            options={[["", plan.factors.length ? "vary one more thing …" : "choose …"], ...free]}
+            onChange={(kind) => void act.run(() => addFactor(id, kind))}
+          />
+        </div>
+      )}
+      <Trouble problem={act.problem} />
+      <Baselines />
+    </>
+  );
 }
 
-export function Varied({ plan, edit, settled }: Props) {
-  const { id } = useTrial();
-  const act = useAct(id);
-  const joined = plan.treatments.filter((set) => !set.solid);
-  const solid = plan.treatments.find((set) => set.solid);
-  const each = plan.treatments[0]?.pieces ?? 5;
-  const quantity = (name: string) => plan.quantities.find((one) => one.name === name);
-  const margin = quantity("margin_pct");
-  const scatter = quantity("cv_pct");
+function FactorRow({
+  factor,
+  earlier,
+  kinds,
+}: {
+  factor: Factor;
+  earlier: Factor[];
+  kinds: [string, string][];
+}) {
+  const { id, plan, settled, act } = usePlanning();
+  const shop = useShop().data;
+  const save = (field: string, was: string, now: string) =>
+    act.run(() => editFactor(id, factor.id, field, was, now));
+  const familyOf = (name: string) =>
+    factor.kind === "glue" ? shop?.glues.find((glue) => glue.name === name)?.family : undefined;
+  const cautions = new Set(
+    factor.kind === "glue"
+      ? factor.levels.flatMap((one) => shop?.glues.find((glue) => glue.name === one.name)?.caution ?? [])
+      : [],
+  );
   return (
-    <section className="mt-6">
-      <h2 className="border-b rule pb-1 text-lg">What you vary</h2>
-      <div className="mt-2 grid gap-3 md:grid-cols-2">
-        <Pick
-          label="Between the sets"
-          value={plan.trial.factor}
-          disabled={settled}
-          options={Object.entries(plan.factors)}
-          onChange={(now) => void act.run(() => edit("factor")(plan.trial.factor, now))}
-        />
-        {plan.trial.factor === "own" && (
-          <Field
-            label="What it is called"
-            value={plan.trial.factor_name}
-            onSave={edit("factor_name")}
-            draftKey={`${id} factor_name`}
+    <div className="mt-3 border-l-4 border-rule pl-3">
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <div className="w-72 max-w-full">
+          <Pick
+            label={earlier.length ? "and" : "Between the sets"}
+            value={factor.kind}
+            disabled={settled}
+            options={kinds}
+            onChange={(now) => void save("kind", factor.kind, now)}
           />
+        </div>
+        {factor.kind === "own" && (
+          <div className="w-56">
+            <Field
+              label="What it is called"
+              value={factor.name}
+              disabled={settled}
+              onSave={(was, now) =>
+                editFactor(id, factor.id, "name", was, now).then(() => act.run(async () => undefined))
+              }
+              draftKey={`${id} factor ${factor.id}`}
+            />
+          </div>
+        )}
+        {!settled && plan.factors.length > 1 && (
+          <button
+            type="button"
+            className="link min-h-[44px]"
+            onClick={() => void act.run(() => removeFactor(id, factor.id))}
+          >
+            hold it constant
+          </button>
         )}
       </div>
-      <ul className="mt-3 flex flex-wrap gap-2" aria-label="Values">
-        {joined.map((set) => (
-          <li key={set.id} className="flex min-h-[44px] items-center gap-3 border border-graphite px-3">
+      <ul
+        className="mt-2 flex flex-wrap gap-2"
+        aria-label={earlier.length ? `Values of ${factor.words}` : "Values"}
+      >
+        {factor.levels.map((level) => (
+          <li key={level.id} className="flex min-h-[44px] items-center gap-3 border border-graphite px-3">
             <span>
-              <span className="font-semibold">{set.name}</span>{" "}
-              <span className="mono pencil text-sm">{set.code}-…</span>
+              <span className="font-semibold">{level.name}</span>{" "}
+              <span className="pencil text-sm">{familyOf(level.name)}</span>
             </span>
             {!settled && (
               <button
                 type="button"
-                className="link min-w-6"
-                aria-label={`Remove ${set.name}`}
-                onClick={() => void act.run(() => removeSet(id, set.id))}
+                className="link min-w-6 text-sm"
+                aria-label={`Remove ${level.name}`}
+                onClick={() => void act.run(() => removeLevel(id, level.id))}
               >
                 remove
               </button>
             )}
           </li>
         ))}
-        <li className="flex min-h-[44px] items-center">
-          <button
-            type="button"
-            aria-pressed={solid !== undefined}
-            disabled={settled}
-            className={`press ${solid ? "press-on" : "border-dashed"}`}
-            onClick={() =>
-              void act.run(() =>
-                solid ? removeSet(id, solid.id) : addSet(id, { pieces: each, solid: true }),
-              )
-            }
-          >
-            {solid ? "Baseline: solid wood, no joint" : "add a baseline: solid wood, no joint"}
-          </button>
-        </li>
       </ul>
-      {!settled && <AddValue plan={plan} pieces={each} />}
+      {!settled && <AddValue factor={factor} />}
+      {earlier.length > 0 && earlier.some((one) => one.levels.length > 0) && (
+        <Scope factor={factor} earlier={earlier} />
+      )}
+      {[...cautions].map((words) => (
+        <p key={words} className="mt-1 text-sm">
+          {words}
+        </p>
+      ))}
       <Trouble problem={act.problem} />
-      <div className="mt-4 grid grid-cols-3 gap-4">
-        <Field
-          label="Pieces of each set"
-          big
-          disabled={settled || plan.treatments.length === 0}
-          value={String(each)}
-          onSave={edit("pieces")}
-          draftKey={`${id} pieces`}
-        />
-        {margin && (
-          <Field
-            label="Difference that matters"
-            big
-            value={margin.typed}
-            onSave={edit("margin_pct")}
-            draftKey={`${id} margin`}
-          />
-        )}
-        {scatter && (
-          <Field
-            label="Scatter you expect"
-            big
-            value={scatter.typed}
-            onSave={edit("cv_pct")}
-            draftKey={`${id} cv`}
-          />
-        )}
-      </div>
-    </section>
+    </div>
   );
 }
 
-function AddValue({ plan, pieces }: { plan: Plan; pieces: number }) {
-  const { id } = useTrial();
-  const act = useAct(id);
-  const shop = useShop().data;
-  const [value, setValue] = useState("");
-  const [family, setFamily] = useState("");
-  const isGlue = plan.trial.factor === "glue";
-  const known = shop?.glues.some((glue) => glue.name.toLowerCase() === value.trim().toLowerCase()) ?? false;
-  const unit = plan.quantities.find((one) => one.name === plan.factor_quantity)?.default_unit;
-  const add = async (text: string) => {
-    if (await act.run(() => addSet(id, { value: text, pieces, family: known ? "" : family })))
-      setValue((now) => (now === text ? "" : now));
+/** Nested extras: a thing that goes with some values of an earlier one only. */
+function Scope({ factor, earlier }: { factor: Factor; earlier: Factor[] }) {
+  const { id, settled, act } = usePlanning();
+  const [open, setOpen] = useState(factor.only_with.length > 0);
+  const was = factor.only_with.join(" ");
+  const flip = (level: number) => {
+    const now = factor.only_with.includes(level)
+      ? factor.only_with.filter((one) => one !== level)
+      : [...factor.only_with, level];
+    void act.run(() => editFactor(id, factor.id, "only_with", was, now.join(" ")));
   };
-  const choose = (text: string) => {
-    setValue(text);
-    void add(text);
-  };
-  return (
-    <form
-      className="mt-3 grid items-end gap-3 md:grid-cols-[1fr_1fr_auto]"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void add(value);
-      }}
-    >
-      <label className="block">
-        <span className="label">Add a value{unit ? ` (${unit}, or write the unit)` : ""}</span>
-        <input
-          className="entry"
-          value={value}
-          list="shelf"
-          onChange={(event) => setValue(event.target.value)}
-        />
-      </label>
-      {isGlue && (
-        <datalist id="shelf">
-          {shop?.glues.map((glue) => (
-            <option key={glue.id} value={glue.name} />
-          ))}
-        </datalist>
-      )}
-      {isGlue && value && !known ? (
-        <Pick
-          label="Its family (new on the shelf)"
-          value={family}
-          options={[["", "choose …"], ...(shop?.families ?? []).map((name) => [name, name] as const)]}
-          onChange={setFamily}
-        />
-      ) : (
-        <span className="hidden md:block" />
-      )}
-      <button type="submit" className="press" disabled={act.busy}>
-        Add
+  if (!open)
+    return (
+      <button type="button" className="link mt-1 text-sm" disabled={settled} onClick={() => setOpen(true)}>
+        only with some of the values above …
       </button>
-      <div className="md:col-span-3">
-        <Trouble problem={act.problem} onChoose={choose} />
+    );
+  return (
+    <fieldset className="mt-2" disabled={settled}>
+      <legend className="label">
+        goes only with {factor.only_with.length ? "" : "(all, while none is chosen)"}
+      </legend>
+      <div className="flex flex-wrap gap-x-4">
+        {earlier
+          .flatMap((one) => one.levels)
+          .map((level) => (
+            <label key={level.id} className="flex min-h-[36px] items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-layout"
+                checked={factor.only_with.includes(level.id)}
+                onChange={() => flip(level.id)}
+              />
+              {level.name}
+            </label>
+          ))}
       </div>
-    </form>
+      <Trouble problem={act.problem} />
+    </fieldset>
+  );
+}
+
+const BASELINES = [
+  ["solid", "solid wood, no joint", "add a baseline: solid wood, no joint"],
+  ["untreated", "the untreated version", "the untreated version"],
+  ["standard", "the shop’s standard joint", "the shop’s standard joint"],
+] as const;
+
+function Baselines() {
+  const { id, plan, settled, act } = usePlanning();
+  const there = (kind: string) => plan.treatments.find((set) => set.kind === kind);
+  return (
+    <div className="mt-4">
+      <p className="label">Baselines, broken among the others</p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {BASELINES.map(([kind, words, offer]) => {
+          const set = there(kind);
+          return (
+            <button
+              key={kind}
+              type="button"
+              aria-pressed={set !== undefined}
+              disabled={settled}
+              className={`press ${set ? "press-on" : "border-dashed"}`}
+              onClick={() => void act.run(() => (set ? removeControl(id, set.id) : addControl(id, kind)))}
+            >
+              {set ? `Baseline: ${words}` : offer}
+            </button>
+          );
+        })}
+      </div>
+      {plan.treatments
+        .filter((set) => set.kind === "untreated" || set.kind === "standard")
+        .map((set) => (
+          <div key={set.id} className="mt-2">
+            <Field
+              label={
+                set.kind === "standard"
+                  ? "The standard joint: how it is made, the same in every trial"
+                  : "The untreated version: what is left away"
+              }
+              bare
+              value={set.recipe}
+              placeholder="not written down yet"
+              disabled={settled}
+              onSave={(was, now) =>
+                editSet(id, set.id, "recipe", was, now).then(() => act.run(async () => undefined))
+              }
+              draftKey={`${id} recipe ${set.id}`}
+            />
+          </div>
+        ))}
+      <Trouble problem={act.problem} />
+    </div>
   );
 }

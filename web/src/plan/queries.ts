@@ -1,6 +1,6 @@
 // What the Plan station asks and says.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { api, ask, ProblemError, type Schemas } from "../api/client";
 import { keys } from "../app/queries";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
@@ -11,26 +11,71 @@ export const usePlan = (id: number) =>
     queryFn: () => ask(api.GET("/api/trials/{trial_id}/plan", path(id))),
   });
 
-export const editPlan = (id: number, field: string, was: string, now: string) =>
-  ask(api.PATCH("/api/trials/{trial_id}/plan", { ...path(id), body: { field, was, now } }));
+export const useCutList = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "cut-list"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/cut-list", path(id))),
+  });
 
-export const addSet = (
-  id: number,
-  body: { value?: string; pieces: number; family?: string; solid?: boolean },
-) =>
+export const editPlan = (id: number, field: string, was: string, now: string, reason = "") =>
+  ask(api.PATCH("/api/trials/{trial_id}/plan", { ...path(id), body: { field, was, now, reason } }));
+
+export const addFactor = (id: number, kind: string) =>
+  ask(api.POST("/api/trials/{trial_id}/factors", { ...path(id), body: { kind, name: "" } }));
+
+export const editFactor = (id: number, factorId: number, field: string, was: string, now: string) =>
   ask(
-    api.POST("/api/trials/{trial_id}/sets", {
-      ...path(id),
-      body: {
-        value: body.value ?? "",
-        pieces: body.pieces,
-        family: body.family ?? "",
-        solid: body.solid ?? false,
-      },
+    api.PATCH("/api/trials/{trial_id}/factors/{factor_id}", {
+      params: { path: { trial_id: id, factor_id: factorId } },
+      body: { field, was, now },
     }),
   );
 
-export const removeSet = (id: number, setId: number) =>
+export const removeFactor = (id: number, factorId: number) =>
+  ask(
+    api.DELETE("/api/trials/{trial_id}/factors/{factor_id}", {
+      params: { path: { trial_id: id, factor_id: factorId } },
+    }),
+  );
+
+export const addLevel = (id: number, factorId: number, value: string, family: string) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/factors/{factor_id}/levels", {
+      params: { path: { trial_id: id, factor_id: factorId } },
+      body: { value, family },
+    }),
+  );
+
+export const addSpaced = (id: number, factorId: number, body: Schemas["SpacedLevels"]) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/factors/{factor_id}/spaced", {
+      params: { path: { trial_id: id, factor_id: factorId } },
+      body,
+    }),
+  );
+
+export const removeLevel = (id: number, levelId: number) =>
+  ask(
+    api.DELETE("/api/trials/{trial_id}/levels/{level_id}", {
+      params: { path: { trial_id: id, level_id: levelId } },
+    }),
+  );
+
+export const addControl = (id: number, kind: string) =>
+  ask(api.POST("/api/trials/{trial_id}/controls", { ...path(id), body: { kind, recipe: "" } }));
+
+export const editSet = (id: number, setId: number, field: string, was: string, now: string) =>
+  ask(
+    api.PATCH("/api/trials/{trial_id}/sets/{set_id}", {
+      params: { path: { trial_id: id, set_id: setId } },
+      body: { field, was, now },
+    }),
+  );
+
+export const leaveOut = (id: number, sets: number[], out: boolean) =>
+  ask(api.POST("/api/trials/{trial_id}/sets/leave-out", { ...path(id), body: { sets, out } }));
+
+export const removeControl = (id: number, setId: number) =>
   ask(
     api.DELETE("/api/trials/{trial_id}/sets/{set_id}", { params: { path: { trial_id: id, set_id: setId } } }),
   );
@@ -38,11 +83,21 @@ export const removeSet = (id: number, setId: number) =>
 export const addBoards = (id: number, body: { species: string; holds: string; count: string }) =>
   ask(api.POST("/api/trials/{trial_id}/boards", { ...path(id), body }));
 
+export const takeBoards = (id: number, stock: number[]) =>
+  ask(api.POST("/api/trials/{trial_id}/boards/from-shop", { ...path(id), body: { stock } }));
+
 export const editBoard = (id: number, boardId: number, field: string, was: string, now: string) =>
   ask(
     api.PATCH("/api/trials/{trial_id}/boards/{board_id}", {
       params: { path: { trial_id: id, board_id: boardId } },
       body: { field, was, now },
+    }),
+  );
+
+export const fitBoard = (id: number, boardId: number) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/boards/{board_id}/fit", {
+      params: { path: { trial_id: id, board_id: boardId } },
     }),
   );
 
@@ -53,5 +108,51 @@ export const removeBoard = (id: number, boardId: number) =>
     }),
   );
 
+export const addStep = (id: number, words: string, turn: string) =>
+  ask(api.POST("/api/trials/{trial_id}/steps", { ...path(id), body: { words, turn } }));
+
+export const tickStep = (id: number, stepId: number, done: boolean) =>
+  ask(
+    api.PATCH("/api/trials/{trial_id}/steps/{step_id}", {
+      params: { path: { trial_id: id, step_id: stepId } },
+      body: { done },
+    }),
+  );
+
+export const removeStep = (id: number, stepId: number) =>
+  ask(
+    api.DELETE("/api/trials/{trial_id}/steps/{step_id}", {
+      params: { path: { trial_id: id, step_id: stepId } },
+    }),
+  );
+
 export const settle = (id: number) => ask(api.POST("/api/trials/{trial_id}/settle", path(id)));
 export const reopen = (id: number) => ask(api.POST("/api/trials/{trial_id}/reopen", path(id)));
+
+export const planAgain = (id: number, onlyMissing: boolean) =>
+  ask(api.POST("/api/trials/{trial_id}/again", { ...path(id), body: { only_missing: onlyMissing } }));
+
+/** Break the plan on paper; hears how far it has come, line by line, and returns the outlook. */
+export async function dryRun(
+  id: number,
+  guesses: Schemas["GuessBody"][],
+  hear: (step: Schemas["Rehearsal"]) => void,
+): Promise<void> {
+  const answer = await api.POST("/api/trials/{trial_id}/dry-run", {
+    ...path(id),
+    body: { guesses },
+    parseAs: "stream",
+  });
+  if (!answer.response.ok) throw new ProblemError(answer.error as unknown as Schemas["Problem"]);
+  const reader = (answer.data as ReadableStream<BufferSource>)
+    .pipeThrough(new TextDecoderStream())
+    .getReader();
+  let rest = "";
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    const lines = (rest + value).split("\n");
+    rest = lines.pop() ?? "";
+    for (const line of lines) hear(JSON.parse(line) as Schemas["Rehearsal"]);
+  }
+}

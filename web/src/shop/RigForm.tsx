@@ -5,32 +5,36 @@ import { useAct } from "../app/queries";
 import { useLive } from "../break/useLive";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
+import { useForm } from "../ui/useForm";
 
-export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () => void }) {
+interface Props {
+  rig?: Schemas["RigView"];
+  shop: Schemas["ShopView"];
+  onDone: () => void;
+}
+
+const toForm = (rig?: Schemas["RigView"]) => ({
+  name: rig?.name ?? "",
+  kind: rig?.kind ?? "press",
+  url: rig?.url ?? "",
+  unit: rig?.unit ?? "kgf",
+  capacity: rig?.capacity_typed ?? "",
+  resolution: rig?.resolution_typed ?? "",
+  number_index: String(rig?.number_index ?? 0),
+  offset: rig?.offset ?? "0",
+  factor: rig?.factor ?? "1",
+  bore: rig?.bore_typed ?? "",
+  lever_ratio: rig?.lever_ratio == null ? "" : String(rig.lever_ratio),
+  tare: rig?.tare_typed ?? "",
+  fixtures: rig?.fixtures ?? "",
+});
+
+export function RigForm({ rig, shop, onDone }: Props) {
   const act = useAct();
-  const [shown] = useState({
-    name: rig?.name ?? "",
-    url: rig?.url ?? "",
-    unit: rig?.unit ?? "kgf",
-    capacity: rig?.capacity_typed ?? "",
-    resolution: rig?.resolution_typed ?? "",
-    number_index: String(rig?.number_index ?? 0),
-    offset: rig?.offset ?? "0",
-    factor: rig?.factor ?? "1",
-  });
-  const [form, setForm] = useState(shown);
-  const text = (name: keyof typeof form, label: string, hint: string) => (
-    <label>
-      <span className="label">{label}</span>
-      <input
-        className="entry"
-        value={form[name]}
-        placeholder={hint}
-        aria-invalid={act.problem?.field === name}
-        onChange={(event) => setForm({ ...form, [name]: event.target.value })}
-      />
-    </label>
-  );
+  const [shown] = useState(toForm(rig));
+  const { form, set, text } = useForm(shown, act.problem);
+  const kind = shop.rig_kinds.find((one) => one.name === form.kind);
+  const prints = form.kind === "press" || form.url !== "";
   const save = async () => {
     const body = toBody(form);
     const done = await act.run(() =>
@@ -47,37 +51,58 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
   };
   return (
     <form
-      className="my-3 grid gap-3 border-l-4 border-layout pl-3 sm:grid-cols-2"
+      className="my-3 grid items-end gap-3 border-l-4 border-layout pl-3 sm:grid-cols-2"
       onSubmit={(event) => {
         event.preventDefault();
         void save();
       }}
     >
       {text("name", "Name", "Bench press")}
-      {text("url", "Where its lines come from", "/dev/ttyUSB0 or socket://host:port")}
       <Pick
-        label="It prints"
-        value={form.unit}
-        options={["kgf", "lbf", "N", "kN"].map((one) => [one, one] as const)}
-        onChange={(unit) => setForm({ ...form, unit })}
+        label="What it is"
+        value={form.kind}
+        options={shop.rig_kinds.map((one) => [one.name, one.words] as const)}
+        onChange={(now) => set({ kind: now })}
       />
-      <Pick
-        label="The load is"
-        value={form.number_index}
-        options={["the first", "the second", "the third", "the fourth"].map(
-          (words, index) => [String(index), `${words} number of a line`] as const,
-        )}
-        onChange={(number_index) => setForm({ ...form, number_index })}
-      />
-      {text("capacity", "It pulls up to", "5 kN")}
-      {text("resolution", "It reads in steps of", "5 N")}
-      {text("offset", "With nothing on it, it shows", "0")}
-      {text("factor", "Multiply its reading by", "1")}
       <p className="pencil text-sm sm:col-span-2">
-        Hang a known weight: true weight ÷ (shown − shown with nothing on it) is the factor. Every break keeps
-        the calibration it was made with.
+        The load: {kind?.reading}. {kind?.caution}
       </p>
-      {rig && <LastLines rigId={rig.id} />}
+      {text("capacity", "It pulls up to", "5 kN")}
+      {text(
+        "resolution",
+        form.kind === "weights" ? "The smallest weight added" : "It reads in steps of",
+        "5 N",
+      )}
+      {kind?.needs.includes("bore") && text("bore", "Bore of the ram", "2 in")}
+      {kind?.needs.includes("lever_ratio") && text("lever_ratio", "Ratio of the lever", "4")}
+      {kind?.needs.includes("tare") && text("tare", "Hanger or bucket alone weighs", "1.2 kg")}
+      {text("url", "Where its lines come from (if it prints)", "/dev/ttyUSB0 or socket://host:port")}
+      {prints && (
+        <>
+          <Pick
+            label="It prints"
+            value={form.unit}
+            options={["kgf", "lbf", "N", "kN"].map((one) => [one, one] as const)}
+            onChange={(unit) => set({ unit })}
+          />
+          <Pick
+            label="The load is"
+            value={form.number_index}
+            options={["the first", "the second", "the third", "the fourth"].map(
+              (words, index) => [String(index), `${words} number of a line`] as const,
+            )}
+            onChange={(number_index) => set({ number_index })}
+          />
+          {text("offset", "With nothing on it, it shows", "0")}
+          {text("factor", "Multiply its reading by", "1")}
+          <p className="pencil text-sm sm:col-span-2">
+            Hang a known weight: true weight ÷ (shown − shown with nothing on it) is the factor. Every break
+            keeps the calibration it was made with.
+          </p>
+        </>
+      )}
+      <Takes chosen={form.fixtures} onChange={(fixtures) => set({ fixtures })} />
+      {rig?.url && <LastLines rigId={rig.id} />}
       <div className="sm:col-span-2">
         <Trouble problem={act.problem} />
       </div>
@@ -88,6 +113,46 @@ export function RigForm({ rig, onDone }: { rig?: Schemas["RigView"]; onDone: () 
         Leave it
       </button>
     </form>
+  );
+}
+
+const FIXTURES = [
+  ["block-shear", "lapped block"],
+  ["lap-tension", "lap pulled"],
+  ["butt-tension", "pulled apart"],
+  ["cross-lap", "crossed pieces"],
+  ["bend-3", "bending, one load"],
+  ["bend-4", "bending, two loads"],
+  ["cantilever", "held, loaded at an arm"],
+  ["racking", "corners"],
+  ["withdrawal", "pulled out"],
+  ["pry", "pried"],
+] as const;
+
+/** The fixtures that a rig takes; none chosen means all. */
+function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: string) => void }) {
+  const now = chosen.split(" ").filter(Boolean);
+  const flip = (name: string) =>
+    onChange((now.includes(name) ? now.filter((one) => one !== name) : [...now, name]).sort().join(" "));
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="label">
+        It takes the fixtures {now.length ? "" : "(all, while none is chosen)"}
+      </legend>
+      <div className="grid grid-cols-2 sm:grid-cols-3">
+        {FIXTURES.map(([name, words]) => (
+          <label key={name} className="flex min-h-[36px] items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-layout"
+              checked={now.includes(name)}
+              onChange={() => flip(name)}
+            />
+            {words}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

@@ -16,6 +16,8 @@ interface Props {
   onEnter?: () => void;
   inputRef?: React.Ref<HTMLInputElement>;
   saveWhileTyping?: boolean;
+  /** long words wrap; Enter saves all the same */
+  wraps?: boolean;
 }
 
 const PAUSE_MS = 700;
@@ -82,35 +84,35 @@ export function Field(props: Props) {
     }
   };
 
+  const entry = {
+    id,
+    className: `${bare ? "entry-bare" : "entry"} ${big ? "text-2xl font-semibold" : ""} ${props.wraps ? "field-sizing-content resize-none" : ""}`,
+    value: draft ?? value,
+    placeholder: props.placeholder,
+    disabled: props.disabled,
+    autoComplete: "off",
+    "aria-invalid": problem !== null,
+    "aria-describedby": problem ? `${id}-problem` : undefined,
+    onChange: (event: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => type(event.target.value),
+    onBlur: () => void save(draft),
+    onKeyDown: (event: React.KeyboardEvent) => {
+      if (event.key === "Escape") {
+        setDraft(null);
+        settle(null);
+      }
+      if (event.key !== "Enter") return;
+      event.preventDefault();
+      void save(draft);
+      props.onEnter?.();
+    },
+  };
   return (
     <div className="min-w-0">
       <label htmlFor={id} className={props.hideLabel ? "sr-only" : "label block"}>
         {label}
       </label>
       <div className="flex items-baseline gap-2">
-        <input
-          id={id}
-          ref={props.inputRef}
-          className={`${bare ? "entry-bare" : "entry"} ${big ? "text-2xl font-semibold" : ""}`}
-          value={draft ?? value}
-          placeholder={props.placeholder}
-          disabled={props.disabled}
-          autoComplete="off"
-          aria-invalid={problem !== null}
-          aria-describedby={problem ? `${id}-problem` : undefined}
-          onChange={(event) => type(event.target.value)}
-          onBlur={() => void save(draft)}
-          onKeyDown={(event) => {
-            if (event.key === "Escape") {
-              setDraft(null);
-              settle(null);
-            }
-            if (event.key !== "Enter") return;
-            event.preventDefault();
-            void save(draft);
-            props.onEnter?.();
-          }}
-        />
+        {props.wraps ? <textarea rows={1} {...entry} /> : <input {...entry} ref={props.inputRef} />}
         {props.hint && <span className="pencil shrink-0 text-sm">{props.hint}</span>}
       </div>
       {problem && (

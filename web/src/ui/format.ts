@@ -20,6 +20,10 @@ export function digits(value: number, significant = 3): string {
 /** A size as short as it is, to a hundredth of a millimetre at most: 22, 21.93, 9.5. */
 export const plainSize = (value: number) => String(Number(value.toPrecision(4)));
 
+/** Money, in whatever the prices were typed in: cents, and two figures of what is less than a tenth. */
+export const money = (value: number | null | undefined) =>
+  value == null ? "–" : value > 0 && value < 0.1 ? digits(value, 2) : value.toFixed(2);
+
 /** A percentage as short as it is: 15, 12.5. */
 export const plainPercent = (value: number) => `${Number(value.toPrecision(3))} %`;
 
@@ -46,7 +50,13 @@ export function useUnits() {
     per_si: length.symbol === "in" ? 1 / 645.16 : 0.01,
     offset: 0,
   };
-  return { length, force, stress, area, show };
+  const inches = length.symbol === "in";
+  const moment = inches
+    ? { symbol: "lbf·ft", per_si: 0.737562, offset: 0 }
+    : { symbol: "N·m", per_si: 1, offset: 0 };
+  /** The unit of a strength: a stress, or a moment for corners. */
+  const strength = (kind: string) => (kind === "moment" ? moment : stress);
+  return { length, force, stress, strength, area, show };
 }
 
 /** A duration in the words of a bench: 42 min, 9 h 20, 3 d. */

@@ -1,7 +1,10 @@
-"""Clamps: force and pressure on a glue line, and how many clamps a target takes."""
+"""Clamps: force and pressure on a glue line, how many a target takes, and the rounds that a stock of them makes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from math import ceil
+from typing import Final
 
 from adhaero.core.errors import EntryError
 
@@ -48,3 +51,119 @@ def compute_clamping(
         return Clamping(area_mm2, force, pressure, None, None, None)
     low, high = (max(1, ceil(one * area_mm2 / clamp_force_n - 1e-9)) for one in target_mpa)
     return Clamping(area_mm2, force, pressure, target_mpa, target_mpa[0] <= pressure <= target_mpa[1], (low, high))
+
+
+class ClampKind(StrEnum):
+    """What presses. Screws give up to their force; springs and weights give what they give."""
+
+    SCREW = "screw clamp"
+    SPRING = "spring clamp"
+    WEIGHT = "weight"
+    PRESS = "press"
+    BAND = "band or tape"
+
+
+ADJUSTABLE: Final = frozenset({ClampKind.SCREW, ClampKind.PRESS})
+_FIXED_TOLERANCE: Final = 0.25
+
+
+@dataclass(frozen=True)
+class Clamps:
+    """Clamps of one kind in the shop.
+
+    Attributes
+    ----------
+    force_n : of one of them; the most it gives where it is screwed.
+    in_line : pieces that can lie one behind the other in one clamp, each under its full force.
+    side_by_side : pieces that can lie beside each other and share it.
+    """
+
+    name: str
+    kind: ClampKind
+    number: int
+    force_n: float
+    in_line: int = 1
+    side_by_side: int = 1
+
+
+@dataclass(frozen=True)
+class SetUp:
+    """One clamp set-up for a set, and the rounds that the shop's stock makes of its pieces.
+
+    Attributes
+    ----------
+    clamps : clamps in one set-up; side_by_side, in_line : how the pieces lie in it.
+    force_n : on each piece; asked_n : what the plan asks for.
+    at_once : set-ups that the stock makes at a time; rounds : set-ups used in each round, in order.
+    dummies : blank pieces beside the odd ones of the last set-up.
+    """
+
+    name: str
+    kind: ClampKind
+    clamps: int
+    side_by_side: int
+    in_line: int
+    force_n: float
+    asked_n: float
+    at_once: int
+    rounds: tuple[int, ...]
+    dummies: int
+
+
+def choose_set_up(asked_n: float, pieces: int, stock: Sequence[Clamps]) -> SetUp | None:
+    """Return the set-up that presses a set's pieces as asked in the fewest rounds, then with the fewest clamps.
+
+    Screwed clamps must reach the force; springs and weights must come within a quarter of it.
+
+    Parameters
+    ----------
+    asked_n : force on each piece, above 0. pieces : of the set.
+
+    Returns
+    -------
+    None where nothing in the shop gives that force.
+
+    Examples
+    --------
+    >>> weights = Clamps("block of steel", ClampKind.WEIGHT, 2, 200.0, side_by_side=2)
+    >>> choose_set_up(100.0, 14, [weights]).rounds
+    (2, 2, 2, 1)
+    """
+    found = [one for clamps in stock for one in _list_set_ups(asked_n, pieces, clamps)]
+    if not found or pieces < 1:
+        return None
+    return min(found, key=lambda one: (len(one.rounds), one.clamps, abs(one.force_n - asked_n)))
+
+
+def _list_set_ups(asked_n: float, pieces: int, stock: Clamps) -> list[SetUp]:
+    found = []
+    for beside in range(1, stock.side_by_side + 1):
+        for clamps in range(1, min(stock.number, 8) + 1):
+            most = stock.force_n * clamps / beside
+            if stock.kind in ADJUSTABLE:
+                fits, force = most >= asked_n * 0.999, min(most, asked_n)
+            else:
+                fits, force = abs(most / asked_n - 1) <= _FIXED_TOLERANCE, most
+            if fits:
+                found.append(_plan_rounds(asked_n, force, pieces, stock, beside, clamps))
+                break
+    return found
+
+
+def _plan_rounds(asked_n: float, force_n: float, pieces: int, stock: Clamps, beside: int, clamps: int) -> SetUp:
+    in_one = beside * stock.in_line
+    needed, at_once = ceil(pieces / in_one), stock.number // clamps
+    full, rest = divmod(needed, at_once)
+    last = pieces - (needed - 1) * in_one
+    return SetUp(
+        name=stock.name,
+        kind=stock.kind,
+        clamps=clamps,
+        side_by_side=beside,
+        in_line=stock.in_line,
+        force_n=force_n,
+        asked_n=asked_n,
+        at_once=at_once,
+        rounds=(at_once,) * full + ((rest,) if rest else ()),
+        dummies=-last % beside,
+    )

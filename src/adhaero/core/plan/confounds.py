@@ -1,7 +1,8 @@
 """Causes that move together: where a difference between sets could come from something else."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,30 @@ def find_confounds(pieces: Sequence[Dealt]) -> tuple[str, ...]:
     return tuple(found)
 
 
+def find_linked(made_of: Sequence[Mapping[str, str]]) -> tuple[str, ...]:
+    """Return a sentence for each two things that are varied together only: each value of one with one of the other.
+
+    Parameters
+    ----------
+    made_of : for each set, its values by what is varied.
+
+    Examples
+    --------
+    >>> find_linked([{"overlap": "20 mm", "species": "ash"}, {"overlap": "25 mm", "species": "larch"}])[0][:35]
+    'Overlap and species change together'
+    """
+    found = []
+    for one, other in combinations(dict.fromkeys(name for made in made_of for name in made), 2):
+        seen = {(made[one], made[other]) for made in made_of if one in made and other in made}
+        ones, others = {a for a, _ in seen}, {b for _, b in seen}
+        if len(seen) == len(ones) == len(others) > 1:
+            found.append(
+                f"{one[:1].upper()}{one[1:]} and {other} change together in every set: which of them made a difference "
+                "could not be told. Take another combination in."
+            )
+    return tuple(found)
+
+
 def _on_one_only(members: dict[str, list[Dealt]], words: str, field: str) -> list[str]:
     everywhere = {getattr(one, field) for group in members.values() for one in group}
     if len(everywhere) < 2:
@@ -65,11 +90,9 @@ def _always_before(members: dict[str, list[Dealt]], field: str, verb: str) -> li
         name: [turn for one in group if (turn := getattr(one, field)) is not None] for name, group in members.items()
     }
     turns = {name: values for name, values in turns.items() if len(values) > 1}
-    for first, early in turns.items():
-        rest = [values for name, values in turns.items() if name != first]
-        if rest and max(early) < min(min(values) for values in rest):
-            return [
-                f"All of {first} was {verb} before any other set: "
-                "a change in the shop meanwhile would look like the set."
-            ]
-    return []
+    if len(turns) < 2:
+        return []
+    first, second = sorted(turns, key=lambda name: min(turns[name]))[:2]
+    if max(turns[first]) > min(turns[second]):
+        return []
+    return [f"All of {first} was {verb} before any other set: a change in the shop meanwhile would look like the set."]

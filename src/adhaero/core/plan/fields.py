@@ -1,6 +1,7 @@
 """What a plan holds: its quantities and its words, what can be varied, and what is missing."""
 
-from collections.abc import Mapping
+import re
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
@@ -33,13 +34,33 @@ QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
         "length_mm": PlanQuantity("length", Kind.LENGTH, Bounds(highest=2000)),
         "overlap_mm": PlanQuantity("overlap", Kind.LENGTH, Bounds(highest=500)),
         "slope": PlanQuantity("slope", Kind.SLOPE, Bounds(lowest=1, highest=30)),
+        "rabbet_width_mm": PlanQuantity("rabbet width", Kind.LENGTH, Bounds(highest=500)),
+        "rabbet_depth_mm": PlanQuantity("rabbet depth", Kind.LENGTH, Bounds(highest=500)),
+        "tenon_length_mm": PlanQuantity("tenon length, or depth in one part", Kind.LENGTH, Bounds(highest=500)),
+        "tenon_width_mm": PlanQuantity("tenon width", Kind.LENGTH, Bounds(highest=500)),
+        "tenon_thickness_mm": PlanQuantity("tenon thickness", Kind.LENGTH, Bounds(highest=200)),
+        "dowel_count": PlanQuantity("dowels", Kind.NUMBER, Bounds(lowest=1, highest=50)),
+        "dowel_diameter_mm": PlanQuantity("dowel diameter", Kind.LENGTH, Bounds(highest=100)),
+        "dowel_depth_mm": PlanQuantity("dowel depth in one part", Kind.LENGTH, Bounds(highest=300)),
+        "finger_count": PlanQuantity("fingers", Kind.NUMBER, Bounds(lowest=1, highest=100)),
+        "finger_length_mm": PlanQuantity("finger length", Kind.LENGTH, Bounds(highest=300)),
+        "spline_depth_mm": PlanQuantity("spline depth in one part", Kind.LENGTH, Bounds(highest=200)),
+        "half_angle_deg": PlanQuantity("half angle of the V", Kind.ANGLE, Bounds(lowest=2, highest=89)),
         "span_mm": PlanQuantity("span between the supports", Kind.LENGTH, Bounds(highest=2000)),
         "load_arm_mm": PlanQuantity("from each load to its support", Kind.LENGTH, Bounds(highest=1000)),
+        "arm_mm": PlanQuantity("arm from the joint to the load", Kind.LENGTH, Bounds(highest=2000)),
         "angle_deg": PlanQuantity("angle between the parts", Kind.ANGLE, Bounds(highest=90, zero_allowed=True)),
         "clamp_pressure_mpa": PlanQuantity("clamp pressure", Kind.STRESS, Bounds(highest=20, zero_allowed=True)),
         "clamp_time_s": PlanQuantity("clamp time", Kind.TIME, Bounds(highest=90 * _DAY, zero_allowed=True)),
         "cure_time_s": PlanQuantity("cure time", Kind.TIME, Bounds(highest=30 * 366 * _DAY, zero_allowed=True)),
         "gap_mm": PlanQuantity("gap", Kind.LENGTH, Bounds(highest=20, zero_allowed=True)),
+        "wood_moisture_pct": PlanQuantity("wood moisture", Kind.PERCENT, Bounds(highest=40)),
+        "shop_temperature_c": PlanQuantity("shop temperature", Kind.TEMPERATURE, Bounds(lowest=-20, highest=50)),
+        "kerf_mm": PlanQuantity("kerf", Kind.LENGTH, Bounds(highest=20, zero_allowed=True)),
+        "trim_mm": PlanQuantity("trim off each board end", Kind.LENGTH, Bounds(highest=500, zero_allowed=True)),
+        "planing_mm": PlanQuantity("planing allowance", Kind.LENGTH, Bounds(highest=30, zero_allowed=True)),
+        "waste_pct": PlanQuantity("glue wasted", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
+        "seconds_each_s": PlanQuantity("time to spread and close one", Kind.TIME, Bounds(highest=7200)),
         "margin_pct": PlanQuantity("difference that matters", Kind.PERCENT, Bounds(highest=200)),
         "cv_pct": PlanQuantity("assumed scatter", Kind.PERCENT, Bounds(highest=100)),
     }
@@ -48,17 +69,21 @@ QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
 CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
     {
         "judged": ("joint", "glue", "both"),
+        "answer": ("compare", "curve", "retention", "trend", "pass_fail"),
         "joint": tuple(Joint),
-        "fixture": (Fixture.BLOCK_SHEAR, Fixture.BEND_3, Fixture.BEND_4),
+        "fixture": tuple(Fixture),
         "grain_a": tuple(Grain),
         "grain_b": tuple(Grain),
+        "faces": ("one", "both"),
+        "matched": ("", "halves", "neighbours"),
+        "together": ("0", "1"),
     }
 )
 
-WORDS: Final = ("question", "guess", "factor_name", "material_a", "material_b", "glue", "prep")
+WORDS: Final = ("question", "guess", "material_a", "material_b", "glue", "prep", "spread", "condition")
 LONGEST: Final = 300
 
-PIECE_SIZES: Final = ("width_mm", "depth_mm", "overlap_mm")
+SAW_QUANTITIES: Final = ("kerf_mm", "trim_mm", "planing_mm")
 
 
 class Factor(StrEnum):
@@ -69,9 +94,14 @@ class Factor(StrEnum):
     CLAMP_TIME = "clamp_time"
     CURE_TIME = "cure_time"
     PREP = "prep"
+    SPREAD = "spread"
     SPECIES = "species"
     GRAIN = "grain"
     GAP = "gap"
+    JOINT = "joint"
+    SLOPE = "slope"
+    OVERLAP = "overlap"
+    CONDITION = "condition"
     OWN = "own"
 
 
@@ -88,11 +118,16 @@ FACTORS: Final[Mapping[Factor, FactorForm]] = MappingProxyType(
         Factor.GLUE: FactorForm("glue"),
         Factor.CLAMP_PRESSURE: FactorForm("clamp pressure", "clamp_pressure_mpa"),
         Factor.CLAMP_TIME: FactorForm("clamp time", "clamp_time_s"),
-        Factor.CURE_TIME: FactorForm("cure time", "cure_time_s"),
+        Factor.CURE_TIME: FactorForm("cure time, or age at the test", "cure_time_s"),
         Factor.PREP: FactorForm("surface prep"),
+        Factor.SPREAD: FactorForm("how the glue is spread"),
         Factor.SPECIES: FactorForm("species"),
         Factor.GRAIN: FactorForm("grain orientation"),
         Factor.GAP: FactorForm("gap", "gap_mm"),
+        Factor.JOINT: FactorForm("joint"),
+        Factor.SLOPE: FactorForm("scarf slope", "slope"),
+        Factor.OVERLAP: FactorForm("overlap", "overlap_mm"),
+        Factor.CONDITION: FactorForm("what it goes through before the test"),
         Factor.OWN: FactorForm("something else"),
     }
 )
@@ -104,15 +139,41 @@ def check_choice(name: str, value: str) -> None:
         raise EntryError(f"“{value}” is not known here.", f"Choose one of {', '.join(CHOICES[name])}.", field=name)
 
 
-def needed_sizes(joint: Joint, fixture: Fixture) -> tuple[str, ...]:
-    """Return the names of the sizes that a joint and a fixture need, the piece's before the rig's."""
-    names = dict.fromkeys((*JOINTS[joint].sizes, *FIXTURES[fixture].sizes))
-    return tuple(sorted(names, key=lambda name: name in ("span_mm", "load_arm_mm")))
+def needed_sizes(joints: Iterable[Joint], fixture: Fixture) -> tuple[str, ...]:
+    """Return the names of the sizes that joints and a fixture need, the piece's before the rig's."""
+    names = dict.fromkeys(name for joint in joints for name in JOINTS[joint].sizes)
+    names |= dict.fromkeys(name for name in FIXTURES[fixture].sizes if name != "area_mm2")
+    return tuple(sorted(names, key=lambda name: name in RIG_SIZES))
 
 
-def find_missing_sizes(joint: Joint, fixture: Fixture, sizes: Mapping[str, float]) -> tuple[str, ...]:
+RIG_SIZES: Final = ("span_mm", "load_arm_mm", "arm_mm")
+
+
+def measured_sizes(joint: Joint, fixture: Fixture) -> tuple[str, ...]:
+    """Return the sizes that are measured on each piece: those of the wood that its strength is computed from."""
+    names = FIXTURES[fixture].sizes
+    if "area_mm2" in names:
+        names = JOINTS[joint].sizes
+    return tuple(name for name in names if name not in RIG_SIZES and name.endswith("_mm"))
+
+
+def read_grains(words: str, otherwise: tuple[Grain, Grain]) -> tuple[Grain, Grain]:
+    """Return the two surfaces that someone's words name (`end to face`); one alone stands for both parts.
+
+    Examples
+    --------
+    >>> read_grains("end to face", (Grain.EDGE, Grain.EDGE))
+    (<Grain.END: 'end'>, <Grain.FACE: 'face'>)
+    """
+    found = [Grain(word) for word in re.findall(r"face|edge|end", words.lower())]
+    if not found:
+        return otherwise
+    return (found[0], found[1] if len(found) > 1 else found[0])
+
+
+def find_missing_sizes(joints: Sequence[Joint], fixture: Fixture, sizes: Mapping[str, float]) -> tuple[str, ...]:
     """Return a sentence for each size that is still needed, and for sizes that do not fit each other."""
-    missing = [name for name in needed_sizes(joint, fixture) if name not in sizes]
+    missing = [name for name in needed_sizes(joints, fixture) if name not in sizes]
     found = [f"The {QUANTITIES[name].words} is missing: type it under “The piece”." for name in missing]
     length, span, arm = sizes.get("length_mm"), sizes.get("span_mm"), sizes.get("load_arm_mm")
     bending = fixture in (Fixture.BEND_3, Fixture.BEND_4)

@@ -1,13 +1,21 @@
-"""Dealing pieces to boards so that every board carries every set where it can, and shuffling the orders."""
+"""Dealing pieces to boards so that every board carries every set where it can, and shuffling places and orders."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from random import Random
 from typing import TypeVar
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
 
 from adhaero.core.errors import PlanError
 
 T = TypeVar("T")
+_TRIES_MOST = 40_000
+_STEPS_MOST = 250_000
+_PATIENCE = 4_000
+_EFFICIENCY_MOST_SETS = 400
 
 
 @dataclass(frozen=True)
@@ -19,6 +27,27 @@ class Place:
     position: int
     glue_turn: int
     break_turn: int
+    pair: int | None = None
+
+
+@dataclass(frozen=True)
+class Balance:
+    """How evenly the sets share the boards.
+
+    Attributes
+    ----------
+    complete : every board carries every set equally often.
+    fewest_shared, most_shared : boards (counted with repeats) that two sets share, over all pairs of sets.
+    efficiency : of comparing two sets within boards against boards that carried everything, 0 to 1 (the harmonic mean
+        of the canonical efficiency factors); None for a single set or sets that no chain of boards connects.
+    bound : the most that this number of sets, pieces and places allows, v(k−1)/((v−1)k).
+    """
+
+    complete: bool
+    fewest_shared: int
+    most_shared: int
+    efficiency: float | None
+    bound: float | None
 
 
 def shuffled(items: Sequence[T], rng: Random) -> list[T]:
@@ -34,15 +63,20 @@ def shuffled(items: Sequence[T], rng: Random) -> list[T]:
     return order
 
 
-def deal(counts: Sequence[int], holds: Sequence[int], seed: int) -> tuple[Place, ...]:
+def deal(
+    counts: Sequence[int], holds: Sequence[int], seed: int, partners: Sequence[tuple[int, int]] = ()
+) -> tuple[Place, ...]:
     """Deal pieces to boards.
 
     Round by round every board gets one of each set that still needs pieces, as far as it has places; where it has
-    fewer places than sets are left, the sets that need most go first, then those that met the board's others least.
+    fewer places than sets are left, the sets that need most go first, then those that met the board's others least,
+    and swaps between boards then even out how often any two sets meet. Along the boards every set visits the places
+    as evenly as can be.
 
     Parameters
     ----------
     counts : pieces of each set; holds : places on each board; seed : of the shuffling.
+    partners : sets whose pieces are matched one to one and lie beside each other on a board.
 
     Returns
     -------
@@ -50,8 +84,15 @@ def deal(counts: Sequence[int], holds: Sequence[int], seed: int) -> tuple[Place,
 
     Raises
     ------
-    PlanError : the boards hold too few pieces.
+    PlanError : the boards hold too few pieces, or matched sets differ in their number of pieces.
     """
+    return _deal(tuple(counts), tuple(holds), seed, tuple(partners))
+
+
+@lru_cache(maxsize=32)
+def _deal(
+    counts: tuple[int, ...], holds: tuple[int, ...], seed: int, partners: tuple[tuple[int, int], ...]
+) -> tuple[Place, ...]:
     if sum(holds) < sum(counts):
         raise PlanError(
             f"The boards hold {sum(holds)} pieces and the plan has {sum(counts)}.",
@@ -60,41 +101,221 @@ def deal(counts: Sequence[int], holds: Sequence[int], seed: int) -> tuple[Place,
             field="boards",
         )
     rng = Random(seed)
+    units = _make_units(counts, partners)
+    need = [counts[unit[0]] for unit in units]
+    size = len(units[0]) if units else 1
+    rows = _fill([hold // size for hold in holds], need, rng)
+    _even_out(rows, len(units), rng)
+    seats = []
+    pairs = 0
+    for board, row in enumerate(_order_along(rows, len(units), rng)):
+        position = 0
+        for unit in row:
+            pair = pairs if size > 1 else None
+            pairs += size > 1
+            for treatment in shuffled(units[unit], rng):
+                seats.append((board, position, treatment, pair))
+                position += 1
+    glue_turns = shuffled(range(len(seats)), rng)
+    break_turns = shuffled(range(len(seats)), rng)
+    return tuple(
+        Place(treatment, board, position, glue_turn, break_turn, pair)
+        for (board, position, treatment, pair), glue_turn, break_turn in zip(
+            seats, glue_turns, break_turns, strict=True
+        )
+    )
+
+
+def _make_units(counts: Sequence[int], partners: Sequence[tuple[int, int]]) -> list[tuple[int, ...]]:
+    if not partners:
+        return [(one,) for one in range(len(counts))]
+    if any(counts[a] != counts[b] for a, b in partners):
+        raise PlanError(
+            "Matched sets have different numbers of pieces.",
+            "Each piece has its partner.",
+            "Give both the same number.",
+            field="matched",
+        )
+    alone = set(range(len(counts))) - {one for pair in partners for one in pair}
+    if any(counts[one] for one in alone):
+        raise PlanError(
+            "Some sets have no partner.",
+            "With matched pairs every set has one.",
+            "Leave them out, or plan without pairs.",
+            field="matched",
+        )
+    return [tuple(pair) for pair in partners]
+
+
+def _fill(holds: Sequence[int], counts: Sequence[int], rng: Random) -> list[list[int]]:
     need = list(counts)
     rows: list[list[int]] = [[] for _ in holds]
-    met = [[0] * len(counts) for _ in counts]
+    if sum(holds) < sum(need):
+        raise PlanError(
+            f"The boards hold {sum(holds)} matched pairs and the plan has {sum(need)}.",
+            "Both pieces of a pair come off one board.",
+            "Add a board, or let the boards hold more.",
+            field="boards",
+        )
+    met = np.zeros((len(counts), len(counts)), dtype=np.int64)
     while sum(need):
         for board, places in enumerate(holds):
             chosen = _choose(need, places - len(rows[board]), rows[board], met, rng)
             for treatment in chosen:
                 for other in rows[board]:
-                    met[treatment][other] += 1
-                    met[other][treatment] += 1
+                    met[treatment, other] += 1
+                    met[other, treatment] += 1
                 rows[board].append(treatment)
                 need[treatment] -= 1
-    seats = [
-        (board, position, one) for board, row in enumerate(rows) for position, one in enumerate(shuffled(row, rng))
-    ]
-    glue_turns = shuffled(range(len(seats)), rng)
-    break_turns = shuffled(range(len(seats)), rng)
-    return tuple(
-        Place(one, board, position, glue_turn, break_turn)
-        for (board, position, one), glue_turn, break_turn in zip(seats, glue_turns, break_turns, strict=True)
-    )
+    return rows
 
 
-def _choose(
-    need: Sequence[int], room: int, here: Sequence[int], met: Sequence[Sequence[int]], rng: Random
-) -> list[int]:
+def _choose(need: Sequence[int], room: int, here: Sequence[int], met: np.ndarray, rng: Random) -> list[int]:
     wanted = shuffled([one for one, left in enumerate(need) if left > 0], rng)
     if room >= len(wanted):
         return wanted
     chosen: list[int] = []
+    ever = met[:, list(here)].sum(axis=1) if here else np.zeros(len(need), dtype=np.int64)
+    on_board = {one: list(here).count(one) for one in wanted}
     while len(chosen) < room:
-        others = [*here, *chosen]
         best = min(
             (one for one in wanted if one not in chosen),
-            key=lambda one: (-need[one], others.count(one), sum(met[one][other] for other in others)),
+            key=lambda one: (-need[one], on_board[one], ever[one]),
         )
         chosen.append(best)
+        ever = ever + met[:, best]
     return chosen
+
+
+def _even_out(rows: list[list[int]], sets: int, rng: Random) -> None:
+    """Swap sets between boards while that evens out how often any two sets meet.
+
+    The sum of squared meetings is lowest when they are all alike; a swap of i on one board with j on another changes
+    only the meetings of i and j with the others of the two boards.
+    """
+    if len(rows) < 2 or sets < 2 or all(len(set(row)) in (0, sets) for row in rows):
+        return
+    pieces = sum(len(row) for row in rows)
+    met = _count_meetings(rows, sets).tolist()
+    since_better = 0
+    for _ in range(min(_TRIES_MOST, _STEPS_MOST * len(rows) // pieces)):
+        since_better += 1
+        if since_better > _PATIENCE:
+            return
+        a, b = int(rng.random() * len(rows)), int(rng.random() * len(rows))
+        if a == b or not rows[a] or not rows[b]:
+            continue
+        at, to = int(rng.random() * len(rows[a])), int(rng.random() * len(rows[b]))
+        i, j = rows[a][at], rows[b][to]
+        if i == j:
+            continue
+        rest_a, rest_b = rows[a][:at] + rows[a][at + 1 :], rows[b][:to] + rows[b][to + 1 :]
+        if rest_a.count(j) > rest_a.count(i) or rest_b.count(i) > rest_b.count(j):
+            continue
+        of_i, of_j = met[i], met[j]
+        change = sum(of_j[x] - of_i[x] + 1 for x in rest_a) + sum(of_i[y] - of_j[y] + 1 for y in rest_b)
+        if change > 0:
+            continue
+        if change < 0:
+            since_better = 0
+        for x in rest_a:
+            _meet(met, i, x, -1)
+            _meet(met, j, x, 1)
+        for y in rest_b:
+            _meet(met, j, y, -1)
+            _meet(met, i, y, 1)
+        rows[a][at], rows[b][to] = j, i
+
+
+def _meet(met: list[list[int]], one: int, other: int, by: int) -> None:
+    met[one][other] += by
+    if one != other:
+        met[other][one] += by
+
+
+def _count_meetings(rows: Sequence[Sequence[int]], sets: int) -> np.ndarray:
+    """Return how many boards two sets share, counted with repeats; the diagonal is left at zero."""
+    held = np.zeros((sets, len(rows)), dtype=np.int64)
+    for board, row in enumerate(rows):
+        for one in row:
+            held[one, board] += 1
+    shared = held @ held.T
+    np.fill_diagonal(shared, 0)
+    return shared
+
+
+def _order_along(rows: Sequence[Sequence[int]], sets: int, rng: Random) -> list[list[int]]:
+    """Return each board's sets in an order by which every set visits every place about equally often."""
+    longest = max((len(row) for row in rows), default=0)
+    visits = np.zeros((sets, longest))
+    ordered: list[list[int]] = []
+    for row in rows:
+        if not row:
+            ordered.append([])
+            continue
+        chance = np.array([[rng.random() for _ in row] for _ in row])
+        cost = visits[list(row), : len(row)] + 0.4 * chance
+        which, places = linear_sum_assignment(cost)
+        order = [0] * len(row)
+        for one, place in zip(which.tolist(), places.tolist(), strict=True):
+            order[place] = row[one]
+            visits[row[one], place] += 1
+        ordered.append(order)
+    return ordered
+
+
+@lru_cache(maxsize=32)
+def measure_balance(layout: tuple[Place, ...], sets: int) -> Balance | None:
+    """Return how evenly the sets share the boards; None without pieces or with one set.
+
+    The efficiency is that of an additive model of sets and boards: the eigenvalues of R − N K⁻¹ Nᵀ, scaled by the
+    replication (John and Williams, Cyclic and Computer Generated Designs, 1995, chapter 2).
+    """
+    if not layout or sets < 2:
+        return None
+    boards = max(place.board for place in layout) + 1
+    held = np.zeros((sets, boards))
+    for place in layout:
+        held[place.treatment, place.board] += 1
+    used = held.sum(axis=1) > 0
+    held = held[used][:, held.sum(axis=0) > 0]
+    v = held.shape[0]
+    if v < 2:
+        return None
+    shared = held @ held.T
+    apart = shared[~np.eye(v, dtype=bool)]
+    complete = bool(np.all(held == held[0, 0])) or bool(np.all(held == held[0]))
+    k = held.sum(axis=0)
+    bound = 1.0 if complete else min(1.0, float(v * (k.mean() - 1) / ((v - 1) * k.mean()))) if k.mean() < v else 1.0
+    return Balance(complete, int(apart.min()), int(apart.max()), _efficiency(held), bound)
+
+
+def _efficiency(held: np.ndarray) -> float | None:
+    if held.shape[0] > _EFFICIENCY_MOST_SETS:
+        return None
+    replication, k = held.sum(axis=1), held.sum(axis=0)
+    information = np.diag(replication) - (held / k) @ held.T
+    scale = 1 / np.sqrt(replication)
+    values = np.sort(np.linalg.eigvalsh(information * np.outer(scale, scale)))[1:]
+    if values[0] < 1e-9:
+        return None
+    return float(min(1.0, len(values) / np.sum(1 / values)))
+
+
+def say_balance(balance: Balance, sets: int, places: int) -> str:
+    """Return in words how evenly the sets share boards of so many places."""
+    if balance.complete:
+        return "Every board carries every set equally often: boards cannot favour a set."
+    shares = (
+        f"any two sets meet on {balance.fewest_shared} board{'' if balance.fewest_shared == 1 else 's'}"
+        if balance.fewest_shared == balance.most_shared
+        else f"two sets meet {balance.fewest_shared} to {balance.most_shared} times on a board"
+    )
+    words = f"A board has {places} places for {sets} sets; {shares}."
+    if balance.efficiency is None:
+        return f"{words} Some sets are connected to no others by any board: use more boards, or longer ones."
+    share = balance.efficiency / balance.bound if balance.bound else 0.0
+    return (
+        f"{words} Comparing within boards keeps {100 * balance.efficiency:.0f} % of what complete boards would tell, "
+        f"{min(100.0, 100 * share):.0f} % of the best possible for such boards."
+    )

@@ -1,0 +1,244 @@
+"""From what is written of a trial to the plan that the core computes with, and where its pieces would sit."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from adhaero.bench.book import Book
+from adhaero.bench.supplies import ShopBreak, Supplies
+from adhaero.core.errors import EntryError, PlanError
+from adhaero.core.plan.consequences import Consequences, Plan, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.cutting import Allowances
+from adhaero.core.plan.fields import FACTORS, Factor, read_grains
+from adhaero.core.plan.forecast import OwnBreaks
+from adhaero.core.plan.labels import make_label
+from adhaero.core.plan.layout import Place, deal
+from adhaero.core.plan.treatments import SetKind
+from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.core.wood import Grain, Species, find_species
+from adhaero.store.trials import Board, Treatment
+
+_OWN_ENOUGH = 3
+
+
+@lru_cache(maxsize=16)
+def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> Plan:
+    """Return a trial's plan with what the shop has for it."""
+    spare_share, spares = read_spares(book.trial.spares)
+    planned = book.planned_sizes
+    return Plan(
+        sets=tuple(_make_set(book, one, supplies, breaks) for one in book.sets),
+        boards=tuple(_make_board(one, supplies) for one in book.boards.values()),
+        fixture=book.fixture,
+        sizes=planned,
+        cv_pct=planned["cv_pct"],
+        margin_pct=planned["margin_pct"],
+        seed=book.trial.seed,
+        partners=find_partners(book),
+        faces=2 if book.trial.faces == "both" else 1,
+        waste_pct=planned.get("waste_pct", 30.0),
+        seconds_each_s=planned.get("seconds_each_s"),
+        temperature_c=planned.get("shop_temperature_c"),
+        angle_deg=planned.get("angle_deg", 0.0),
+        allowances=read_allowances(book),
+        together=book.trial.together == "1",
+        spare_share=spare_share,
+        spares=spares,
+        pilot=book.trial.pilot,
+        pass_fail=book.trial.answer == "pass_fail",
+        rig=supplies.rig(book.trial.rig_id),
+        clamps=supplies.clamps,
+    )
+
+
+@lru_cache(maxsize=16)
+def follow_plan(plan: Plan) -> Consequences:
+    """Return what a plan leads to; kept, because a plan never changes."""
+    return compute_consequences(plan)
+
+
+def read_allowances(book: Book) -> Allowances:
+    """Return what sawing and planing take by the plan."""
+    planned, plain = book.planned_sizes, Allowances()
+    return Allowances(
+        kerf_mm=planned.get("kerf_mm", plain.kerf_mm),
+        trim_mm=planned.get("trim_mm", plain.trim_mm),
+        planing_mm=planned.get("planing_mm", plain.planing_mm),
+    )
+
+
+def read_spares(typed: str) -> tuple[float, int]:
+    """Return spares as a share of the pieces and as a number: `10 %`, `3`, or nothing. Raises `EntryError`."""
+    text = typed.strip()
+    if not text:
+        return 0.0, 0
+    if "%" in text:
+        bounds = Bounds(highest=200, zero_allowed=True)
+        return parse_quantity(text, Kind.PERCENT, bounds=bounds, field="spares").si / 100, 0
+    return 0.0, parse_count(text, "spares", 0, 1000, field="spares")
+
+
+def _make_set(book: Book, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> PlannedSet:
+    card = supplies.glue(book.glue_of(one)) if book.glue_of(one) else None
+    species = _species_of(book, one)
+    return PlannedSet(
+        name=one.name,
+        pieces=one.pieces,
+        kind=SetKind(one.kind),
+        joint=book.joint_of(one),
+        sizes=book.planned_of(one),
+        pressure_mpa=book.quantity_of(one, "clamp_pressure_mpa"),
+        clamp_time_s=book.quantity_of(one, "clamp_time_s"),
+        cure_time_s=book.quantity_of(one, "cure_time_s"),
+        glue=card,
+        species=species,
+        grains=_grains_of(book, one),
+        own=_find_own(book, one, species, breaks),
+        made_of={book.words_of(book.factors[row.factor_id]): row.name for row in book.levels_of.get(one.id, ())},
+    )
+
+
+def _make_board(board: Board, supplies: Supplies) -> PlannedBoard:
+    found = supplies.board(board.stock_board_id)
+    if found is None:
+        return PlannedBoard(board.name, board.species, board.holds)
+    return PlannedBoard(board.name, board.species, board.holds, found[1], found[0].moisture_pct)
+
+
+def _species_of(book: Book, one: Treatment) -> Species | None:
+    level = book.level_of(one, Factor.SPECIES)
+    words = [level.name] if level else [book.trial.material_a, book.trial.material_b]
+    words += [board.species for board in book.boards.values()]
+    found = [species for text in words if (species := find_species(text)) is not None]
+    if level is None and len(found) > 1 and find_species(words[0]) and find_species(words[1]):
+        return min(found[:2], key=lambda species: species.bending_mpa)
+    return found[0] if found else None
+
+
+def _grains_of(book: Book, one: Treatment) -> tuple[Grain, Grain]:
+    held = (Grain(book.trial.grain_a), Grain(book.trial.grain_b))
+    level = book.level_of(one, Factor.GRAIN)
+    return read_grains(level.name, held) if level else held
+
+
+def _find_own(book: Book, one: Treatment, species: Species | None, breaks: tuple[ShopBreak, ...]) -> OwnBreaks | None:
+    """Return the shop's own breaks nearest to a set: of its glue and wood, else of its wood, else of its joint."""
+    joint, glue, wood = book.joint_of(one).value, book.glue_of(one).lower(), species.name if species else ""
+    same = [b for b in breaks if b.fixture == book.fixture.value and b.solid == one.solid]
+    if not one.solid:
+        same = [b for b in same if b.joint == joint]
+    nearest = (
+        ([b for b in same if b.glue.lower() == glue and b.species == wood], f"same glue and wood ({wood})"),
+        ([b for b in same if b.glue.lower() == glue], "same glue, other wood"),
+        ([b for b in same if b.species == wood], f"same wood ({wood}), other glues"),
+    )
+    for found, words in nearest if not one.solid else nearest[2:]:
+        if len(found) >= _OWN_ENOUGH:
+            trials = len({b.trial_id for b in found})
+            what = words if not one.solid else f"solid {wood}"
+            said = f"{len(found)} of your own breaks in {trials} trial{'s' if trials > 1 else ''}, {what}"
+            return OwnBreaks(tuple(b.strength for b in found), said)
+    return None
+
+
+def find_partners(book: Book) -> tuple[tuple[int, int], ...]:
+    """Return the sets that are matched one to one, by their index: alike but for the one thing with two values.
+
+    That thing is what the pieces go through before the test, where that is varied, else the last thing varied.
+
+    Raises
+    ------
+    PlanError : matched pairs are wanted, and nothing has exactly two values.
+    """
+    if not book.trial.matched:
+        return ()
+    counted = {row.id: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
+    two = [row for row in book.factors.values() if counted[row.id] == 2]
+    if not two:
+        return ()
+    pairing = next((row for row in two if row.kind == Factor.CONDITION), two[-1])
+    groups: dict[frozenset[int], list[int]] = {}
+    for index, one in enumerate(book.sets):
+        ids = book.treatment_levels.get(one.id, ())
+        rest = frozenset(key for key in ids if book.levels[key].factor_id != pairing.id)
+        if len(rest) < len(ids):
+            groups.setdefault(rest, []).append(index)
+    return tuple((pair[0], pair[1]) for pair in groups.values() if len(pair) == 2)
+
+
+@dataclass(frozen=True)
+class Dealing:
+    """Where the pieces of an open plan would sit, with their labels; why they cannot be dealt, where they cannot."""
+
+    places: tuple[Place, ...]
+    labels: tuple[str, ...]
+    problem: str | None
+
+
+@lru_cache(maxsize=16)
+def deal_plan(book: Book) -> Dealing:
+    """Deal an open plan's pieces to its boards, and label them."""
+    if not book.boards or not book.sets:
+        return Dealing((), (), None)
+    try:
+        holds = [one.holds for one in book.boards.values()]
+        places = deal([one.pieces for one in book.sets], holds, book.trial.seed, find_partners(book))
+        return Dealing(places, label_places(book, places), None)
+    except (PlanError, EntryError) as error:
+        return Dealing((), (), error.sentence)
+
+
+def label_places(book: Book, places: tuple[Place, ...]) -> tuple[str, ...]:
+    """Return the label of each place by the trial's scheme. Raises `EntryError` when one is too long or not unique."""
+    sets, boards = book.sets, list(book.boards.values())
+    seen: dict[int, int] = {}
+    found = []
+    for number, place in enumerate(places, start=1):
+        seen[place.treatment] = seen.get(place.treatment, 0) + 1
+        values: dict[str, str | int] = {
+            "set": sets[place.treatment].code,
+            "no": number,
+            "n": seen[place.treatment],
+            "trial": book.trial.id,
+            "wood": "".join(word[0] for word in boards[place.board].species.upper().split())[:3],
+            "board": place.board + 1,
+            "place": place.position + 1,
+        }
+        found.append(make_label(book.trial.label_scheme, values, len(places)))
+    if len(set(found)) < len(found):
+        twice = next(label for label in found if found.count(label) > 1)
+        raise EntryError(
+            f"Two pieces would be labelled {twice}.",
+            "Each label stands once.",
+            "Put the running number {no} into the labels.",
+            field="label_scheme",
+        )
+    return tuple(found)
+
+
+_HELD_WORDS = (
+    ("material_a", Factor.SPECIES, "wood of the first part"),
+    ("material_b", Factor.SPECIES, "wood of the second part"),
+    ("glue", Factor.GLUE, "glue"),
+    ("prep", Factor.PREP, "surface prep"),
+    ("spread", Factor.SPREAD, "how the glue is spread"),
+    ("condition", Factor.CONDITION, "what it goes through before the test"),
+)
+_HELD_QUANTITIES = (
+    ("clamp_pressure_mpa", "clamp pressure"),
+    ("clamp_time_s", "clamp time"),
+    ("cure_time_s", "cure time"),
+    ("gap_mm", "gap"),
+    ("wood_moisture_pct", "wood moisture"),
+    ("shop_temperature_c", "shop temperature"),
+)
+
+
+def list_open_questions(book: Book) -> list[str]:
+    """Return what is neither varied nor written down: not controlled."""
+    varied = set(book.kinds.values())
+    quantities = {FACTORS[kind].quantity for kind in varied}
+    found = [
+        words for name, factor, words in _HELD_WORDS if factor not in varied and not getattr(book.trial, name).strip()
+    ]
+    found += [words for name, words in _HELD_QUANTITIES if name not in quantities and name not in book.quantities]
+    return found

@@ -1,0 +1,170 @@
+"""What the shop has for a plan: glue cards, clamps, rigs, boards with their sizes, and the breaks it made so far."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from math import exp, log, sqrt
+
+from adhaero.bench.book import Book, read_book
+from adhaero.core.glue import USUAL, GlueFamily
+from adhaero.core.plan.clamping import ClampKind, Clamps
+from adhaero.core.plan.consequences import PlannedRig
+from adhaero.core.plan.cutting import BoardSize
+from adhaero.core.plan.gluing import GlueCard
+from adhaero.core.wood import find_species
+from adhaero.store.rows import Connection
+from adhaero.store.shop import (
+    Glue,
+    GlueFigure,
+    StockBoard,
+    list_clamps,
+    list_defects,
+    list_glue_figures,
+    list_glues,
+    list_rigs,
+    list_stock_boards,
+)
+from adhaero.store.trials import list_trials
+
+
+@dataclass(frozen=True)
+class Supplies:
+    """What the shop has for a plan, as it stands now."""
+
+    glues: tuple[GlueCard, ...]
+    clamps: tuple[Clamps, ...]
+    rigs: tuple[tuple[int, PlannedRig], ...]
+    boards: tuple[tuple[StockBoard, BoardSize], ...]
+
+    def glue(self, name: str) -> GlueCard | None:
+        """Return the card of a glue by its name, in capitals or not."""
+        return next((one for one in self.glues if one.name.lower() == name.strip().lower()), None)
+
+    def board(self, board_id: int | None) -> tuple[StockBoard, BoardSize] | None:
+        """Return a board of the shop."""
+        return next((one for one in self.boards if one[0].id == board_id), None)
+
+    def rig(self, rig_id: int | None) -> PlannedRig | None:
+        """Return the rig that a plan counts on: the one chosen, else the shop's only one."""
+        if rig_id is None:
+            return self.rigs[0][1] if len(self.rigs) == 1 else None
+        return next((rig for key, rig in self.rigs if key == rig_id), None)
+
+
+def read_supplies(connection: Connection) -> Supplies:
+    """Return what the shop has for a plan. Reads only."""
+    figures, defects = list_glue_figures(connection), list_defects(connection)
+    return Supplies(
+        glues=tuple(make_card(glue, figures.get(glue.id, {})) for glue in list_glues(connection)),
+        clamps=tuple(
+            Clamps(one.name, ClampKind(one.kind), one.number, one.force_n, one.in_line, one.side_by_side)
+            for one in list_clamps(connection)
+        ),
+        rigs=tuple(
+            (one.id, PlannedRig(one.name, one.capacity_n, one.resolution_n, frozenset(one.fixtures.split())))
+            for one in list_rigs(connection)
+        ),
+        boards=tuple(
+            (
+                one,
+                BoardSize(
+                    one.length_mm,
+                    one.width_mm,
+                    one.thickness_mm,
+                    tuple((defect.from_mm, defect.to_mm) for defect in defects.get(one.id, ())),
+                ),
+            )
+            for one in list_stock_boards(connection)
+        ),
+    )
+
+
+def make_card(glue: Glue, figures: Mapping[str, GlueFigure]) -> GlueCard:
+    """Return the card of a glue: what was typed, else what is usual with its family."""
+    typed = {name: row.si for name, row in figures.items()}
+    usual = USUAL[GlueFamily(glue.family)]
+    both = {name: value for name, value in {**usual, **typed}.items() if name in GlueCard.__match_args__}
+    return GlueCard(name=glue.name, family=glue.family, usual=frozenset(usual.keys() - typed.keys()), **both)
+
+
+@dataclass(frozen=True)
+class ShopBreak:
+    """One break that the shop made: what it was of, and its strength in the unit of its fixture."""
+
+    trial_id: int
+    fixture: str
+    joint: str
+    solid: bool
+    glue: str
+    family: str
+    species: str
+    strength: float
+
+
+def read_shop_breaks(connection: Connection, but_trial: int, *, practice: bool) -> tuple[ShopBreak, ...]:
+    """Return the plain breaks of all other trials; practice trials only for a practice trial. Reads only."""
+    families = {one.name.lower(): one.family for one in list_glues(connection)}
+    books = tuple(
+        read_book(connection, trial.id)
+        for trial in list_trials(connection)
+        if trial.id != but_trial and bool(trial.practice) == practice and trial.frozen_utc is not None
+    )
+    return _collect_breaks(books, tuple(sorted(families.items())))
+
+
+@lru_cache(maxsize=16)
+def _collect_breaks(books: tuple[Book, ...], families: tuple[tuple[str, str], ...]) -> tuple[ShopBreak, ...]:
+    by_name = dict(families)
+    return tuple(
+        ShopBreak(
+            trial_id=book.trial.id,
+            fixture=book.fixture.value,
+            joint=book.joint_of(treatment).value,
+            solid=treatment.solid,
+            glue=book.glue_of(treatment),
+            family=by_name.get(book.glue_of(treatment).lower(), ""),
+            species=_species_name(book.boards[piece.board_id].species or book.trial.material_a),
+            strength=strength,
+        )
+        for book in books
+        for piece in book.pieces.values()
+        if not piece.excluded_reason and not piece.void_reason and not piece.pilot
+        if (result := book.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
+        if (strength := book.strength_of(piece, result.load_n)) is not None
+        for treatment in (book.treatments[piece.treatment_id],)
+    )
+
+
+def _species_name(words: str) -> str:
+    species = find_species(words)
+    return species.name if species else words.strip().lower()
+
+
+@dataclass(frozen=True)
+class OwnScatter:
+    """The scatter of the shop's own pieces in a fixture: CV percent, and of how many pieces in how many trials."""
+
+    cv_pct: float
+    pieces: int
+    trials: int
+
+
+def find_own_scatter(breaks: tuple[ShopBreak, ...], fixture: str) -> OwnScatter | None:
+    """Return the scatter within sets of the shop's breaks in a fixture; None below ten pieces.
+
+    The pooled standard deviation of logarithms within trial, joint, glue and wood, as a coefficient of variation
+    √(exp(σ²) − 1).
+    """
+    groups: dict[tuple[object, ...], list[float]] = {}
+    for one in breaks:
+        if one.fixture == fixture and one.strength > 0:
+            groups.setdefault((one.trial_id, one.joint, one.solid, one.glue, one.species), []).append(log(one.strength))
+    used = [group for group in groups.values() if len(group) > 1]
+    df = sum(len(group) - 1 for group in used)
+    pieces = sum(len(group) for group in used)
+    if pieces < 10 or df < 5:
+        return None
+    squares = sum(sum((value - sum(group) / len(group)) ** 2 for value in group) for group in used)
+    sigma = sqrt(squares / df)
+    trials = len({key[0] for key, group in groups.items() if len(group) > 1})
+    return OwnScatter(100 * sqrt(exp(sigma**2) - 1), pieces, trials)

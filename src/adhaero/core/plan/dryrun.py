@@ -1,0 +1,204 @@
+"""The dry run: the whole trial broken a thousand times on paper, to see how often its answer would be right."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+from math import log
+
+import numpy as np
+from numpy.typing import NDArray
+
+from adhaero.core.errors import PlanError
+from adhaero.core.plan.layout import Place
+from adhaero.core.stats.power import sigma_log_from_cv
+from adhaero.core.stats.studentized import compute_range_quantile
+
+TIMES = 1000
+PART = 100
+BOARD_SHARE = 0.5
+
+
+@dataclass(frozen=True)
+class PairOutlook:
+    """How often the comparison of two sets came out right, wrong, or undecided; shares of the runs."""
+
+    a: str
+    b: str
+    true_ratio: float
+    right: float
+    wrong: float
+    cannot_tell: float
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """What a thousand dry runs of a trial came to.
+
+    Attributes
+    ----------
+    best_found : share of the runs in which the set with the highest average was the one guessed strongest; None where
+        several are guessed alike.
+    within_boards : whether sets were compared within boards.
+    """
+
+    times: int
+    seed: int
+    pairs: tuple[PairOutlook, ...]
+    right: float
+    wrong: float
+    cannot_tell: float
+    best_found: float | None
+    within_boards: bool
+
+
+@dataclass(frozen=True)
+class DryRun:
+    """A planned trial as it is broken on paper: names and true logarithms of its sets, and who sits where.
+
+    Raises
+    ------
+    PlanError : fewer than two sets, or too few pieces to know the scatter.
+    """
+
+    names: tuple[str, ...]
+    guesses: tuple[float, ...]
+    layout: tuple[Place, ...]
+    cv_pct: float
+    margin_pct: float
+    seed: int
+
+    def run(self, times: int = TIMES) -> Iterator[int | Outlook]:
+        """Break the trial again and again, and judge every pair of sets as Compare would.
+
+        Every run draws log-normal strengths: a set's guess, a board's own strength with half the scatter, and the
+        scatter of pieces. The sets are compared by least squares on logarithms, within boards where there are several,
+        with Tukey's simultaneous ranges; a verdict is right when it names the truly stronger set, or “the same for
+        practice” where the true ratio lies within the margin.
+
+        Yields
+        ------
+        The number of runs done so far, a hundred at a time, and at the end the outlook.
+        """
+        model = _fit_model(self)
+        rng = np.random.default_rng(self.seed)
+        tally = np.zeros((len(model.pairs), 2))
+        best = 0
+        for done in range(0, times, PART):
+            part = min(PART, times - done)
+            fitted, s2 = model.draw(rng, part)
+            tally += model.judge(fitted, s2, self.margin_pct)
+            best += int(np.sum(fitted[:, : len(self.names)].argmax(axis=1) == int(np.argmax(model.truth))))
+            yield done + part
+        yield self._sum_up(model, tally / times, best / times, times)
+
+    def _sum_up(self, model: "_Model", shares: NDArray[np.float64], best: float, times: int) -> Outlook:
+        pairs = tuple(
+            PairOutlook(
+                self.names[a],
+                self.names[b],
+                float(np.exp(model.truth[a] - model.truth[b])),
+                float(right),
+                float(wrong),
+                float(max(0.0, 1 - right - wrong)),
+            )
+            for (a, b), (right, wrong) in zip(model.pairs, shares, strict=True)
+        )
+        alone = int(np.sum(model.truth == model.truth.max())) == 1
+        right, wrong = (float(one) for one in shares.mean(axis=0))
+        return Outlook(
+            times=times,
+            seed=self.seed,
+            pairs=pairs,
+            right=right,
+            wrong=wrong,
+            cannot_tell=max(0.0, 1 - right - wrong),
+            best_found=best if alone else None,
+            within_boards=model.boards > 1,
+        )
+
+
+@dataclass(frozen=True)
+class _Model:
+    """The linear model of a dry run, solved once: `solver` turns logarithms into effects of sets and boards."""
+
+    truth: NDArray[np.float64]
+    of_set: NDArray[np.int64]
+    on_board: NDArray[np.int64]
+    boards: int
+    sigma: float
+    design: NDArray[np.float64]
+    solver: NDArray[np.float64]
+    df: int
+    pairs: tuple[tuple[int, int], ...]
+    spread: NDArray[np.float64]
+    reach: float
+
+    def draw(self, rng: np.random.Generator, times: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Return the fitted effects of `times` trials, and their residual variances."""
+        noise = rng.normal(0.0, self.sigma, (times, len(self.of_set)))
+        own = rng.normal(0.0, BOARD_SHARE * self.sigma, (times, self.boards))
+        if self.boards == 1:
+            own[:] = 0.0
+        y = self.truth[self.of_set] + own[:, self.on_board] + noise
+        fitted = y @ self.solver.T
+        residual = y - fitted @ self.design.T
+        return fitted, (residual**2).sum(axis=1) / self.df
+
+    def judge(self, fitted: NDArray[np.float64], s2: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
+        """Return for each pair how many verdicts were right and how many wrong."""
+        a, b = np.array(self.pairs).T
+        m = log(1 + margin_pct / 100)
+        true = self.truth[a] - self.truth[b]
+        gap = fitted[:, a] - fitted[:, b]
+        half = self.reach * np.sqrt(s2)[:, None] * self.spread
+        same = (gap - half >= -m) & (gap + half <= m)
+        a_stronger, b_stronger = ~same & (gap > half), ~same & (gap < -half)
+        right = (a_stronger & (true > 0)) | (b_stronger & (true < 0)) | (same & (np.abs(true) <= m + 1e-12))
+        decided = same | a_stronger | b_stronger
+        return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
+
+
+def _fit_model(trial: DryRun) -> _Model:
+    sets, layout = len(trial.names), trial.layout
+    boards = 1 + max((place.board for place in layout), default=0)
+    of_set = np.array([place.treatment for place in layout], dtype=np.int64)
+    on_board = np.array([place.board for place in layout], dtype=np.int64)
+    if sets < 2 or any(not np.any(of_set == one) for one in range(sets)):
+        raise PlanError("There is nothing to compare yet.", "A dry run needs at least two sets with pieces.")
+    design = _make_design(of_set, on_board, sets, boards)
+    rank = int(np.linalg.matrix_rank(design))
+    df = len(layout) - rank
+    if df < 1 or rank < sets:
+        raise PlanError(
+            "The scatter could not be known.", "Each set needs more than one piece.", "Plan more pieces of each."
+        )
+    solver = np.linalg.pinv(design).astype(np.float64)
+    covariance = (solver @ solver.T)[:sets, :sets]
+    pairs = tuple(combinations(range(sets), 2))
+    a, b = np.array(pairs).T
+    return _Model(
+        truth=np.log(np.asarray(trial.guesses, dtype=float)),
+        of_set=of_set,
+        on_board=on_board,
+        boards=boards,
+        sigma=sigma_log_from_cv(trial.cv_pct),
+        design=design,
+        solver=solver,
+        df=df,
+        pairs=pairs,
+        spread=np.sqrt(covariance[a, a] + covariance[b, b] - 2 * covariance[a, b]),
+        reach=compute_range_quantile(0.95, sets, df) / np.sqrt(2),
+    )
+
+
+def run_dry(trial: DryRun, times: int = TIMES) -> Outlook:
+    """Return the outlook of a dry run without hearing how far it has come. Raises `PlanError`."""
+    *_, outlook = trial.run(times)
+    assert isinstance(outlook, Outlook)
+    return outlook
+
+
+def _make_design(of_set: NDArray[np.int64], on_board: NDArray[np.int64], sets: int, boards: int) -> NDArray[np.float64]:
+    columns = [of_set == one for one in range(sets)]
+    columns += [on_board == one for one in range(1, boards)]
+    return np.array(columns, dtype=float).T

@@ -1,0 +1,62 @@
+"""Kinds of rig: what gives the load, and what must be known of it."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from types import MappingProxyType
+from typing import Final
+
+
+class RigKind(StrEnum):
+    """What gives the load."""
+
+    PRESS = "press"
+    SCALE = "scale"
+    WEIGHTS = "weights"
+    BUCKET = "bucket"
+    JACK = "jack"
+    LEVER = "lever"
+    HAND = "hand"
+
+
+@dataclass(frozen=True)
+class RigForm:
+    """A kind of rig in words; `needs` are the fields beside capacity and resolution."""
+
+    words: str
+    reading: str
+    needs: tuple[str, ...]
+    caution: str
+
+
+FORMS: Final = MappingProxyType(
+    {
+        RigKind.PRESS: RigForm(
+            "press with a load cell", "prints its load, or holds the peak", (),
+            "A press keeps pushing after the crack: hands off until it is released.",
+        ),
+        RigKind.SCALE: RigForm(
+            "crane or luggage scale", "holds the peak", (),
+            "Stand out of line with the chain: it whips when the piece lets go.",
+        ),
+        RigKind.WEIGHTS: RigForm(
+            "hung weights, in steps", "between the last weight that held and the next", ("tare",),
+            "Nothing of you under the weights; set the next one down from the side.",
+        ),
+        RigKind.BUCKET: RigForm(
+            "bucket, weighed afterwards", "weighed with what is in it", ("tare",),
+            "Keep the bucket close to the floor, feet away.",
+        ),
+        RigKind.JACK: RigForm(
+            "jack with a gauge", "gauge pressure on the bore of the ram", ("bore",),
+            "Oil under pressure: no hands near the hose, release before you reach in.",
+        ),
+        RigKind.LEVER: RigForm(
+            "lever", "weight or scale times its ratio", ("lever_ratio",),
+            "The lever's end drops when the piece breaks: stand aside.",
+        ),
+        RigKind.HAND: RigForm(
+            "hand and hammer", "none: pass or fail by the broken face", (),
+            "Hold it in a vice, not in the hand; eyes covered.",
+        ),
+    }
+)  # fmt: skip

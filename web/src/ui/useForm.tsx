@@ -1,0 +1,22 @@
+// A form of texts: what stands in it, and a labelled entry for each; the server reads them.
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+
+export function useForm<T extends Record<string, string>>(start: T, problem: Schemas["Problem"] | null) {
+  const [form, setForm] = useState(start);
+  const set = (part: Partial<T>) => setForm((now) => ({ ...now, ...part }));
+  const text = (name: keyof T & string, label: string, hint?: string) => (
+    <label className="min-w-0">
+      <span className="label block">{label}</span>
+      <input
+        className="entry"
+        value={form[name]}
+        placeholder={hint}
+        autoComplete="off"
+        aria-invalid={problem?.field === name}
+        onChange={(event) => set({ [name]: event.target.value } as Partial<T>)}
+      />
+    </label>
+  );
+  return { form, set, text };
+}
