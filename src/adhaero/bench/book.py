@@ -279,13 +279,13 @@ class Book:
         )
 
     def dealt(self, piece: Piece) -> Dealt:
-        """Return what could make a piece strong or weak besides its set."""
+        """Return what could make a piece strong or weak besides its set; its wood only where that does not vary."""
         board, batch = self.boards[piece.board_id], self.batches.get(piece.batch_id or 0)
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
         return Dealt(
             treatment=self.treatments[piece.treatment_id].name,
             board=board.name,
-            species=board.species,
+            species="" if Factor.SPECIES in self.kinds.values() else board.species,
             glue_turn=closed.timestamp() if closed else None,
             glue_up=str(batch.number) if batch else None,
             break_turn=float(result.id) if result else None,

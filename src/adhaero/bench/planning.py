@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from adhaero.bench.book import Book
-from adhaero.bench.supplies import ShopBreak, Supplies
+from adhaero.bench.supplies import ShopBreak, Supplies, name_wood
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.consequences import Consequences, Plan, PlannedBoard, PlannedSet, compute_consequences
 from adhaero.core.plan.cutting import Allowances
@@ -34,6 +34,7 @@ def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> 
         margin_pct=planned["margin_pct"],
         seed=book.trial.seed,
         partners=find_partners(book),
+        woods=find_woods(book),
         faces=2 if book.trial.faces == "both" else 1,
         waste_pct=planned.get("waste_pct", 30.0),
         seconds_each_s=planned.get("seconds_each_s"),
@@ -165,6 +166,17 @@ def find_partners(book: Book) -> tuple[tuple[int, int], ...]:
     return tuple((pair[0], pair[1]) for pair in groups.values() if len(pair) == 2)
 
 
+def find_woods(book: Book) -> tuple[tuple[str | None, ...], tuple[str, ...]]:
+    """Return the wood of each set (None for any) and of each board where the wood varies; nothing otherwise."""
+    levels = [book.level_of(one, Factor.SPECIES) for one in book.sets]
+    if not any(levels):
+        return (), ()
+    return (
+        tuple(None if level is None else name_wood(level.name) for level in levels),
+        tuple(name_wood(one.species) for one in book.boards.values()),
+    )
+
+
 @dataclass(frozen=True)
 class Dealing:
     """Where the pieces of an open plan would sit, with their labels; why they cannot be dealt, where they cannot."""
@@ -181,7 +193,8 @@ def deal_plan(book: Book) -> Dealing:
         return Dealing((), (), None)
     try:
         holds = [one.holds for one in book.boards.values()]
-        places = deal([one.pieces for one in book.sets], holds, book.trial.seed, find_partners(book))
+        counts = [one.pieces for one in book.sets]
+        places = deal(counts, holds, book.trial.seed, find_partners(book), find_woods(book))
         return Dealing(places, label_places(book, places), None)
     except (PlanError, EntryError) as error:
         return Dealing((), (), error.sentence)

@@ -15,6 +15,7 @@ from adhaero.store.shop import list_glues
 from adhaero.store.trials import fetch_trial, list_factors, list_treatments
 
 _MOST_SHELF_GLUES = 4
+_PER_WOOD = 2
 
 
 def start_from(file: ShopFile, key: str, *, practice: bool | None = None, question: str = "") -> int:
@@ -95,8 +96,11 @@ def _shelf(connection: Connection) -> list[str]:
 
 
 def _add_boards(connection: Connection, trial_id: int, starter: Starter) -> None:
-    """Add boards that each carry one of every set: as many as there are pieces of each."""
+    """Add boards that each carry one of every set, as many as there are pieces of each; or some of each wood."""
+    woods = next((one.values for one in starter.factors if one.kind is Factor.SPECIES), ())
     sets = len(list_treatments(connection, trial_id))
-    for rank in range(1, starter.pieces + 1):
-        values = {"trial_id": trial_id, "rank": rank, "name": f"Board {rank}", "species": starter.species}
-        insert(connection, "board", {**values, "holds": max(1, min(sets, 1000))})
+    kinds = woods or (starter.species,)
+    for rank in range(1, starter.pieces * len(kinds) // (_PER_WOOD if woods else 1) + 1):
+        species = kinds[(rank - 1) % len(kinds)]
+        values = {"trial_id": trial_id, "rank": rank, "name": f"Board {rank}", "species": species}
+        insert(connection, "board", {**values, "holds": _PER_WOOD if woods else max(1, min(sets, 1000))})

@@ -92,6 +92,7 @@ class ShopBreak:
     """One break that the shop made: what it was of, and its strength in the unit of its fixture."""
 
     trial_id: int
+    set_id: int
     fixture: str
     joint: str
     solid: bool
@@ -118,12 +119,13 @@ def _collect_breaks(books: tuple[Book, ...], families: tuple[tuple[str, str], ..
     return tuple(
         ShopBreak(
             trial_id=book.trial.id,
+            set_id=treatment.id,
             fixture=book.fixture.value,
             joint=book.joint_of(treatment).value,
             solid=treatment.solid,
             glue=book.glue_of(treatment),
             family=by_name.get(book.glue_of(treatment).lower(), ""),
-            species=_species_name(book.boards[piece.board_id].species or book.trial.material_a),
+            species=name_wood(book.boards[piece.board_id].species or book.trial.material_a),
             strength=strength,
         )
         for book in books
@@ -135,7 +137,8 @@ def _collect_breaks(books: tuple[Book, ...], families: tuple[tuple[str, str], ..
     )
 
 
-def _species_name(words: str) -> str:
+def name_wood(words: str) -> str:
+    """Return the name by which woods are told apart: that of the species meant, else the words themselves."""
     species = find_species(words)
     return species.name if species else words.strip().lower()
 
@@ -152,13 +155,12 @@ class OwnScatter:
 def find_own_scatter(breaks: tuple[ShopBreak, ...], fixture: str) -> OwnScatter | None:
     """Return the scatter within sets of the shop's breaks in a fixture; None below ten pieces.
 
-    The pooled standard deviation of logarithms within trial, joint, glue and wood, as a coefficient of variation
-    √(exp(σ²) − 1).
+    The pooled standard deviation of logarithms within each set and wood, as a coefficient of variation √(exp(σ²) − 1).
     """
-    groups: dict[tuple[object, ...], list[float]] = {}
+    groups: dict[tuple[int, int, str], list[float]] = {}
     for one in breaks:
         if one.fixture == fixture and one.strength > 0:
-            groups.setdefault((one.trial_id, one.joint, one.solid, one.glue, one.species), []).append(log(one.strength))
+            groups.setdefault((one.trial_id, one.set_id, one.species), []).append(log(one.strength))
     used = [group for group in groups.values() if len(group) > 1]
     df = sum(len(group) - 1 for group in used)
     pieces = sum(len(group) for group in used)

@@ -410,6 +410,8 @@ def show_duration(seconds: float) -> str:
     if hours < 48:
         return f"{hours} h {rest} min" if rest else f"{hours} h"
     days, rest = divmod(round(minutes / 60), 24)
+    if days >= 730:
+        return f"{days / 365.25:.3g} y"
     return f"{days} d {rest} h" if rest else f"{days} d"
 
 

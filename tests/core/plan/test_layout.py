@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from adhaero.core.errors import PlanError
-from adhaero.core.plan.layout import deal
+from adhaero.core.plan.layout import Place, deal, measure_balance
 
 
 def test_every_board_carries_every_set_where_it_can() -> None:
@@ -61,3 +61,66 @@ def test_no_board_holds_two_of_a_set_while_another_set_is_missing_there(sets: in
     for board in range(4):
         counted = Counter(place.treatment for place in places if place.board == board)
         assert set(counted.values()) == {rounds}
+
+
+def test_efficiency_of_a_balanced_design_is_the_textbook_bound() -> None:
+    # seven sets in seven boards of three, every pair once: v(k−1)/((v−1)k) = 14/18
+    blocks = [(0, 1, 2), (0, 3, 4), (0, 5, 6), (1, 3, 5), (1, 4, 6), (2, 3, 6), (2, 4, 5)]
+    places = tuple(
+        Place(one, board, position, 0, 0) for board, row in enumerate(blocks) for position, one in enumerate(row)
+    )
+    balance = measure_balance(places, 7)
+    assert balance is not None
+    assert (balance.fewest_shared, balance.most_shared) == (1, 1)
+    assert balance.efficiency == pytest.approx(14 / 18)
+    assert balance.bound == pytest.approx(14 / 18)
+
+
+@pytest.mark.parametrize(("sets", "pieces", "holds"), [(32, 10, 7), (12, 8, 5), (7, 7, 3)])
+def test_an_incomplete_deal_comes_within_a_hundredth_of_the_bound(sets: int, pieces: int, holds: int) -> None:
+    balance = measure_balance(deal([pieces] * sets, [holds] * -(-sets * pieces // holds), seed=1), sets)
+    assert balance is not None
+    assert balance.efficiency is not None
+    assert balance.bound is not None
+    assert balance.efficiency > 0.99 * balance.bound
+
+
+def test_every_set_visits_the_places_of_a_board_about_equally_often() -> None:
+    places = deal([8] * 4, [4] * 8, seed=3)
+    for one in range(4):
+        visits = Counter(place.position for place in places if place.treatment == one)
+        assert set(visits.values()) == {2}
+
+
+@given(st.integers(1, 4), st.integers(1, 6), st.integers(0, 99))
+def test_matched_pieces_lie_beside_each_other(pairs: int, pieces: int, seed: int) -> None:
+    partners = [(2 * one, 2 * one + 1) for one in range(pairs)]
+    places = deal([pieces] * 2 * pairs, [2 * pairs] * pieces, seed, partners)
+    by_pair: dict[int | None, list[Place]] = {}
+    for place in places:
+        by_pair.setdefault(place.pair, []).append(place)
+    assert len(by_pair) == pairs * pieces
+    for one, other in by_pair.values():
+        assert one.board == other.board
+        assert abs(one.position - other.position) == 1
+        assert (min(one.treatment, other.treatment), max(one.treatment, other.treatment)) in partners
+
+
+def test_matched_sets_of_different_size_are_told() -> None:
+    with pytest.raises(PlanError, match="different numbers of pieces"):
+        deal([3, 4], [10], 1, [(0, 1)])
+    with pytest.raises(PlanError, match="no partner"):
+        deal([3, 3, 3], [10], 1, [(0, 1)])
+    with pytest.raises(PlanError, match="hold 4 matched pairs and the plan has 5"):
+        deal([5, 5], [3, 3, 5], 1, [(0, 1)])
+
+
+def test_a_set_of_one_wood_sits_on_boards_of_that_wood() -> None:
+    woods = (["ash", "larch", None], ["larch", "ash", "larch"])
+    places = deal([4, 4, 2], [4, 4, 4], 1, woods=woods)
+    assert {place.board for place in places if place.treatment == 0} == {1}
+    assert {place.board for place in places if place.treatment == 1} <= {0, 2}
+    with pytest.raises(PlanError, match="No board is of cherry, and the plan has 2 of it"):
+        deal([2, 2], [4], 1, woods=(["cherry", "ash"], ["ash"]))
+    with pytest.raises(PlanError, match="boards of ash hold 3 pieces, and the plan has 4 of it"):
+        deal([4, 2], [3, 9], 1, woods=(["ash", "larch"], ["ash", "larch"]))

@@ -67,6 +67,7 @@ export function duration(seconds: number): string {
   const hours = Math.floor(minutes / 60);
   if (hours < 48) return minutes % 60 ? `${hours} h ${minutes % 60} min` : `${hours} h`;
   const days = Math.floor(hours / 24);
+  if (days >= 730) return `${Number((days / 365.25).toPrecision(3))} y`;
   return hours % 24 ? `${days} d ${hours % 24} h` : `${days} d`;
 }
 

@@ -84,6 +84,7 @@ class Plan:
     ----------
     sizes : of every piece and the rig (mm, `slope` a number). cv_pct : assumed scatter; margin_pct : the difference
     that matters. partners : sets matched one to one, by their index. faces : spread faces of a joint.
+    woods : where the wood varies, that of each set (None for any) and of each board; empty otherwise.
     spare_share : spare pieces to saw, as a share; spares : as a number. open_questions : what is not controlled.
     """
 
@@ -106,6 +107,7 @@ class Plan:
     spares: int = 0
     pilot: int = 0
     pass_fail: bool = False
+    woods: tuple[tuple[str | None, ...], tuple[str, ...]] = ((), ())
     rig: PlannedRig | None = None
     clamps: tuple[Clamps, ...] = ()
 
@@ -209,7 +211,8 @@ def compute_consequences(plan: Plan) -> Consequences:
     layout: tuple[Place, ...] = ()
     try:
         if boards and pieces <= MOST_PIECES:
-            layout = deal([one.pieces for one in sets], [board.holds for board in boards], plan.seed, plan.partners)
+            holds = [board.holds for board in boards]
+            layout = deal([one.pieces for one in sets], holds, plan.seed, plan.partners, plan.woods)
     except PlanError as error:
         problems.append(error.sentence)
     forces = tuple(_line_force(one, plan) for one in sets if not one.solid)
@@ -242,7 +245,7 @@ def compute_consequences(plan: Plan) -> Consequences:
         pairwise_level_pct=100 * power.pairwise_level if power else None,
         curve=_curve(plan.cv_pct, len(sets)) if len(sets) > 1 else (),
         balance=balance,
-        balance_words=say_balance(balance, len(sets), max(b.holds for b in boards)) if balance else "",
+        balance_words=_say_balance(plan, balance),
         yields=yields,
         bands=bands,
         reach=reach,
@@ -255,6 +258,14 @@ def compute_consequences(plan: Plan) -> Consequences:
         cautions=_caution(plan, forces),
         layout=layout,
     )
+
+
+def _say_balance(plan: Plan, balance: Balance | None) -> str:
+    if balance is None:
+        return ""
+    if any(plan.woods[0]):
+        return "Each wood comes off boards of its own: take several of each, so that no board speaks for its wood."
+    return say_balance(balance, len(plan.sets), max(board.holds for board in plan.boards))
 
 
 def _find_problems(plan: Plan, pieces: int) -> list[str]:
@@ -393,7 +404,7 @@ def _find_confounds(plan: Plan, layout: Sequence[Place]) -> tuple[str, ...]:
         Dealt(
             sets[place.treatment].name,
             boards[place.board].name,
-            boards[place.board].species,
+            "" if any(plan.woods[0]) else boards[place.board].species,
             None if sets[place.treatment].solid else place.glue_turn,
             None,
             place.break_turn,

@@ -113,7 +113,7 @@ class DryRun:
             wrong=wrong,
             cannot_tell=max(0.0, 1 - right - wrong),
             best_found=best if alone else None,
-            within_boards=model.boards > 1,
+            within_boards=model.within,
         )
 
 
@@ -125,6 +125,7 @@ class _Model:
     of_set: NDArray[np.int64]
     on_board: NDArray[np.int64]
     boards: int
+    within: bool
     sigma: float
     design: NDArray[np.float64]
     solver: NDArray[np.float64]
@@ -167,6 +168,10 @@ def _fit_model(trial: DryRun) -> _Model:
         raise PlanError("There is nothing to compare yet.", "A dry run needs at least two sets with pieces.")
     design = _make_design(of_set, on_board, sets, boards)
     rank = int(np.linalg.matrix_rank(design))
+    within = boards > 1
+    if within and rank < sets + boards - 1:  # no chain of boards connects the sets: Compare leaves the boards out too
+        within, design = False, _make_design(of_set, on_board, sets, 1)
+        rank = sets
     df = len(layout) - rank
     if df < 1 or rank < sets:
         raise PlanError(
@@ -181,6 +186,7 @@ def _fit_model(trial: DryRun) -> _Model:
         of_set=of_set,
         on_board=on_board,
         boards=boards,
+        within=within,
         sigma=sigma_log_from_cv(trial.cv_pct),
         design=design,
         solver=solver,

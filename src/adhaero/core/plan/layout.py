@@ -64,7 +64,11 @@ def shuffled(items: Sequence[T], rng: Random) -> list[T]:
 
 
 def deal(
-    counts: Sequence[int], holds: Sequence[int], seed: int, partners: Sequence[tuple[int, int]] = ()
+    counts: Sequence[int],
+    holds: Sequence[int],
+    seed: int,
+    partners: Sequence[tuple[int, int]] = (),
+    woods: tuple[Sequence[str | None], Sequence[str]] = ((), ()),
 ) -> tuple[Place, ...]:
     """Deal pieces to boards.
 
@@ -77,6 +81,7 @@ def deal(
     ----------
     counts : pieces of each set; holds : places on each board; seed : of the shuffling.
     partners : sets whose pieces are matched one to one and lie beside each other on a board.
+    woods : the wood that each set is made of (None for any), and of each board; a set sits on boards of its wood only.
 
     Returns
     -------
@@ -84,14 +89,22 @@ def deal(
 
     Raises
     ------
-    PlanError : the boards hold too few pieces, or matched sets differ in their number of pieces.
+    PlanError : the boards hold too few pieces (of a wood), or matched sets differ in their number of pieces.
     """
-    return _deal(tuple(counts), tuple(holds), seed, tuple(partners))
+    set_woods, board_woods = woods
+    wanted = tuple(set_woods) or (None,) * len(counts)
+    there = tuple(board_woods) or ("",) * len(holds)
+    return _deal(tuple(counts), tuple(holds), seed, tuple(partners), wanted, there)
 
 
 @lru_cache(maxsize=32)
 def _deal(
-    counts: tuple[int, ...], holds: tuple[int, ...], seed: int, partners: tuple[tuple[int, int], ...]
+    counts: tuple[int, ...],
+    holds: tuple[int, ...],
+    seed: int,
+    partners: tuple[tuple[int, int], ...],
+    set_woods: tuple[str | None, ...],
+    board_woods: tuple[str, ...],
 ) -> tuple[Place, ...]:
     if sum(holds) < sum(counts):
         raise PlanError(
@@ -102,10 +115,19 @@ def _deal(
         )
     rng = Random(seed)
     units = _make_units(counts, partners)
-    need = [counts[unit[0]] for unit in units]
     size = len(units[0]) if units else 1
-    rows = _fill([hold // size for hold in holds], need, rng)
-    _even_out(rows, len(units), rng)
+    rows: list[list[int]] = [[] for _ in holds]
+    # sets of a wood first: the others take the places that are left
+    for wood in sorted(set(set_woods), key=lambda one: (one is None, one or "")):
+        boards = [board for board, one in enumerate(board_woods) if wood in (None, one)]
+        need = [counts[unit[0]] if set_woods[unit[0]] == wood else 0 for unit in units]
+        room = [holds[board] // size - len(rows[board]) for board in boards]
+        if sum(room) < sum(need):
+            raise _no_room(sum(room), sum(need), wood, size)
+        part = _fill(room, need, rng)
+        _even_out(part, len(units), rng)
+        for board, row in zip(boards, part, strict=True):
+            rows[board] += row
     seats = []
     pairs = 0
     for board, row in enumerate(_order_along(rows, len(units), rng)):
@@ -123,6 +145,24 @@ def _deal(
         for (board, position, treatment, pair), glue_turn, break_turn in zip(
             seats, glue_turns, break_turns, strict=True
         )
+    )
+
+
+def _no_room(places: int, pieces: int, wood: str | None, size: int) -> PlanError:
+    things = "matched pairs" if size > 1 else "pieces"
+    if wood is None:
+        return PlanError(
+            f"The boards hold {places} {things} and the plan has {pieces}.",
+            "Both pieces of a pair come off one board." if size > 1 else "Every piece needs a place.",
+            "Add a board, or let the boards hold more.",
+            field="boards",
+        )
+    found = f"The boards of {wood} hold {places} {things}" if places else f"No board is of {wood}"
+    return PlanError(
+        f"{found}, and the plan has {pieces} of it.",
+        "Each wood comes off boards of its own.",
+        f"Add boards of {wood}, or let them hold more.",
+        field="boards",
     )
 
 
@@ -150,13 +190,6 @@ def _make_units(counts: Sequence[int], partners: Sequence[tuple[int, int]]) -> l
 def _fill(holds: Sequence[int], counts: Sequence[int], rng: Random) -> list[list[int]]:
     need = list(counts)
     rows: list[list[int]] = [[] for _ in holds]
-    if sum(holds) < sum(need):
-        raise PlanError(
-            f"The boards hold {sum(holds)} matched pairs and the plan has {sum(need)}.",
-            "Both pieces of a pair come off one board.",
-            "Add a board, or let the boards hold more.",
-            field="boards",
-        )
     met = np.zeros((len(counts), len(counts)), dtype=np.int64)
     while sum(need):
         for board, places in enumerate(holds):

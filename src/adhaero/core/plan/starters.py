@@ -46,10 +46,10 @@ class Starter:
 _BLOCK = {
     "joint": "lapped-block",
     "fixture": "block-shear",
-    "width_mm": "25 mm",
-    "overlap_mm": "25 mm",
+    "width_mm": "18 mm",
+    "overlap_mm": "12 mm",
     "depth_mm": "12 mm",
-    "length_mm": "45 mm",
+    "length_mm": "58 mm",
     "material_a": "ash",
     "material_b": "ash",
 }
@@ -133,7 +133,7 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
             _one(Factor.JOINT, "dowels", "mortise-tenon", "spline"), 8, _CORNER,
         ),
         "species": Starter(
-            "Does this glue hold every wood alike?", "One glue on several woods, each beside its own solid wood.",
+            "Does this glue hold every wood alike?", "One glue on several woods, each off boards of its own.",
             _one(Factor.SPECIES, "ash", "larch", "cherry"), 8, _BLOCK, species="ash",
         ),
         "still-good": Starter(

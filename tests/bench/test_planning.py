@@ -1,0 +1,366 @@
+"""Planning as a person does it: starters, several things varied, boards of the shop, amendments, planning again."""
+
+import io
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+from adhaero.bench import boards, making, plan, rehearsing, sawing, settling, starting, stock, varied
+from adhaero.bench.boards import BoardEntry
+from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.exporting import export_breaks
+from adhaero.bench.making import GlueUpEntry
+from adhaero.bench.rack import view_rack
+from adhaero.bench.shop import GlueEntry, add_glue, save_rig, view_shop
+from adhaero.bench.stock import ClampsEntry, StockBoardEntry
+from adhaero.bench.varied import LevelEntry, SpacedEntry
+from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError
+from adhaero.core.plan.starters import STARTERS
+from adhaero.core.plan.treatments import Spacing
+from tests.shops import Shop, new_shop, press, ready_shop
+
+PLANK = StockBoardEntry("Ash plank", "ash", "1.9 m", "60 mm", "26 mm", "9 %", "quarter", "the old mill", "", "3")
+
+
+@pytest.fixture
+def shop(tmp_path: Path) -> Shop:
+    return new_shop(tmp_path).plan()
+
+
+def view(shop: Shop) -> plan.PlanView:
+    return plan.view_plan(shop.file, shop.trial)
+
+
+def names(shop: Shop) -> list[str]:
+    return [one.name for one in view(shop).treatments if not one.left_out]
+
+
+def vary_more(shop: Shop, kind: str, *values: str) -> int:
+    factor = varied.add_factor(shop.file, shop.trial, kind)
+    for value in values:
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    return factor
+
+
+@pytest.mark.parametrize("key", STARTERS)
+def test_every_starter_leads_to_a_settled_plan_without_help(key: str, tmp_path: Path) -> None:
+    file = new_shop(tmp_path).file
+    trial = starting.start_from(file, key)
+    before = plan.view_plan(file, trial)
+    assert before.problems == []
+    assert before.trial.question == STARTERS[key].question
+    assert before.consequences.bands or before.trial.answer == "pass_fail"
+    assert settling.freeze_plan(file, trial) == before.consequences.pieces > 0
+
+
+def test_a_starter_takes_a_question_of_ones_own_and_the_glues_of_the_shelf(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path)
+    for name in ("Heron", "Wren"):
+        add_glue(shop.file, GlueEntry(name, "epoxy"))
+    shop.trial = starting.start_from(shop.file, "which-glue", question="Heron or Wren for shafts?")
+    assert view(shop).trial.question == "Heron or Wren for shafts?"
+    assert names(shop) == ["Heron", "Wren", "Solid"]
+    with pytest.raises(EntryError, match="no starter “magic”"):
+        starting.start_from(shop.file, "magic")
+
+
+def test_two_things_make_every_combination_and_some_are_left_out(shop: Shop) -> None:
+    vary_more(shop, "clamp_time", "30 min", "2 h", "8 h")
+    assert len(names(shop)) == 6
+    assert names(shop)[0] == "planed, 30 min"
+    row = next(one for one in view(shop).treatments if one.name == "toothed, 8 h")
+    varied.leave_out(shop.file, shop.trial, [row.id], out=True)
+    assert "toothed, 8 h" not in names(shop)
+    assert view(shop).consequences.pieces == 5 * 4
+    varied.leave_out(shop.file, shop.trial, [row.id], out=False)
+    assert len(names(shop)) == 6
+
+
+def test_an_extra_goes_with_some_values_only(shop: Shop) -> None:
+    extra = vary_more(shop, "own", "bare", "wetted")
+    toothed = next(one for one in view(shop).factors[0].levels if one.name == "toothed")
+    varied.edit_factor(shop.file, shop.trial, extra, "only_with", "", str(toothed.id))
+    assert names(shop) == ["planed", "toothed, bare", "toothed, wetted"]
+
+
+def test_up_to_three_things_are_varied(shop: Shop) -> None:
+    vary_more(shop, "clamp_time", "1 h")
+    vary_more(shop, "gap", "0.1 mm")
+    with pytest.raises(EntryError, match="Up to 3 fit one trial"):
+        varied.add_factor(shop.file, shop.trial, "spread")
+
+
+def test_times_by_ratio_stand_in_their_order_as_a_person_would_write_them(shop: Shop) -> None:
+    factor = vary_more(shop, "clamp_time")
+    varied.add_spaced(shop.file, shop.trial, factor, SpacedEntry("15 min", "8 h", "6", Spacing.RATIO))
+    levels = [one.name for one in view(shop).factors[1].levels]
+    assert levels == ["15 min", "30 min", "1 h", "2 h", "4 h", "8 h"]
+    with pytest.raises(EntryError, match=r"900 s is there already \(“15 min” is the same\)"):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry("900 s"))
+
+
+def test_pieces_of_one_set_differ_from_the_rest(shop: Shop) -> None:
+    toothed = next(one for one in view(shop).treatments if one.name == "toothed")
+    varied.edit_set(shop.file, shop.trial, toothed.id, "pieces", "4", "3")
+    shop.edit("pieces_each", "2")
+    assert [one.pieces for one in view(shop).treatments] == [2, 3]
+    varied.edit_set(shop.file, shop.trial, toothed.id, "pieces", "3", "")
+    assert [one.pieces for one in view(shop).treatments] == [2, 2]
+
+
+def test_the_shops_standard_joint_is_made_the_same_in_every_trial(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    varied.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
+    shop.trial = starting.start_from(shop.file, "prep")
+    varied.add_control(shop.file, shop.trial, "standard")
+    assert view(shop).treatments[-1].recipe == "Wren, planed, 0.8 MPa for 2 h"
+
+
+def test_boards_of_the_shop_hold_what_their_size_yields(shop: Shop) -> None:
+    for board in view(shop).boards:
+        boards.remove_board(shop.file, shop.trial, board.id)
+    for name, typed in (("joint", "scarf"), ("depth_mm", "22 mm"), ("width_mm", "22 mm"), ("slope", "1:8")):
+        shop.edit(name, typed)
+    shop.edit("length_mm", "300 mm")
+    shop.edit("span_mm", "270 mm")
+    shop.edit("load_arm_mm", "90 mm")
+    ids = stock.save_stock_board(shop.file, PLANK)
+    boards.take_from_shop(shop.file, shop.trial, ids)
+    found = view(shop)
+    # two strips of seven parts of (300 + 8 · 22) / 2 = 238 mm
+    assert [one.holds for one in found.boards] == [7, 7, 7]
+    assert [one.fits for one in found.consequences.yields] == [7, 7, 7]
+    cuts = sawing.view_cut_list(shop.file, shop.trial)
+    assert sum(len(one.cuts) for one in cuts.boards) == 2 * 8
+    assert [(one.number, one.length_mm, one.rough_width_mm) for one in cuts.parts] == [(8, 238, 24), (8, 238, 24)]
+    assert "Rip 2 strips 24 mm wide." in cuts.boards[0].steps
+    with pytest.raises(InUse, match="Ash plank 1 is sawn for the trial"):
+        stock.remove_stock_board(shop.file, ids[0])
+    shorter = StockBoardEntry("Ash plank 1", "ash", "250 mm", "60 mm", "26 mm")
+    stock.save_stock_board(shop.file, shorter, ids[0])
+    problem = view(shop).problems[0]
+    assert problem.startswith("Ash plank 1 has no room for")
+    assert "longest clear stretch is 210 mm, and a part takes 238 mm: use a longer board or shorter pieces" in problem
+    with pytest.raises(PlanError, match="Ash plank 1 has no room"):
+        settling.freeze_plan(shop.file, shop.trial)
+
+
+@pytest.mark.parametrize(
+    ("entry", "words"),
+    [
+        ({"defects": "400"}, "“400” is not a stretch of the board"),
+        ({"defects": "460 to 400 knot"}, "runs backwards"),
+        ({"defects": "2 m to 2.1 m knot"}, "lies beyond the board"),
+        ({"length": "0 mm"}, "must be above"),
+        ({"rings": "wavy"}, "not how rings lie"),
+        ({"name": " "}, "no name"),
+        ({"count": "many"}, "whole number from 1 to 200"),
+    ],
+)
+def test_a_board_that_cannot_be_is_told(shop: Shop, entry: dict[str, str], words: str) -> None:
+    plain = {"name": "P", "species": "ash", "length": "1.9 m", "width": "60 mm", "thickness": "26 mm"}
+    with pytest.raises(EntryError, match=words):
+        stock.save_stock_board(shop.file, StockBoardEntry(**(plain | entry)))
+
+
+def test_a_form_filled_in_from_old_values_is_told(shop: Shop) -> None:
+    (board,) = stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
+    seen = StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm")
+    stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "80 mm", "26 mm"), board, seen)
+    with pytest.raises(StaleEdit, match="width of P was changed to “80 mm”"):
+        stock.save_stock_board(shop.file, StockBoardEntry("P", "larch", "1.9 m", "60 mm", "26 mm"), board, seen)
+    clamps = ClampsEntry("bar", "screw clamp", "6", "3 kN")
+    number = stock.save_clamps(shop.file, clamps)
+    stock.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "8", "3 kN"), number, clamps)
+    with pytest.raises(StaleEdit, match="number of bar was changed to “8”"):
+        stock.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "7", "3 kN"), number, clamps)
+
+
+def test_a_photo_is_kept_small_and_without_what_the_camera_wrote(shop: Shop) -> None:
+    (board,) = stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
+    picture, out = Image.new("RGB", (3000, 2000), "tan"), io.BytesIO()
+    exif = picture.getexif()
+    exif[271] = "a camera"
+    picture.save(out, "JPEG", exif=exif)
+    stored = stock.read_photo(shop.file, stock.add_photo(shop.file, board, out.getvalue()))
+    kept = Image.open(io.BytesIO(stored))
+    assert kept.size == (1600, 1067)
+    assert dict(kept.getexif()) == {}
+    with pytest.raises(EntryError, match="no picture"):
+        stock.add_photo(shop.file, board, b"%PDF-1.7 no picture")
+
+
+def test_what_a_glue_takes_waits_for_its_card_and_uses_what_is_usual(shop: Shop) -> None:
+    need = view(shop).consequences.glues[0]
+    # 8 pieces of 270 mm², 200 g/m² usual with cross-linking PVA, both faces, 30 % wasted
+    assert need.mass_g == pytest.approx(8 * 270e-6 * 200 * 2 * 1.3)
+    assert need.missing == ("its price", "its pack size")
+    stock.edit_figure(shop.file, 1, "price", "", "12")
+    stock.edit_figure(shop.file, 1, "pack_g", "", "0.5 kg")
+    assert view(shop).consequences.cost == pytest.approx((need.mass_g or 0) * 12 / 500)
+    with pytest.raises(StaleEdit, match="price of the pack of Wren"):
+        stock.edit_figure(shop.file, 1, "price", "11", "13")
+    card = next(one for one in view_shop(shop.file).glues[0].figures if one.name == "open_time_s")
+    assert (card.typed, card.usual) == ("", "5 min")
+
+
+def test_clamps_of_the_shop_make_rounds(shop: Shop) -> None:
+    assert view(shop).consequences.forces[0].set_up is None
+    stock.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "2", "3 kN"))
+    set_up = view(shop).consequences.forces[0].set_up
+    assert set_up is not None
+    assert (set_up.force_n, set_up.rounds) == (pytest.approx(0.7 * 270), (2, 2))
+
+
+def test_the_only_rig_is_counted_on_and_another_can_be_chosen(shop: Shop) -> None:
+    assert view(shop).consequences.reach is None
+    save_rig(shop.file, press())
+    assert view(shop).consequences.reach is not None
+    weak = save_rig(shop.file, press(name="Luggage scale", kind="scale", url="", capacity="50 kg", resolution="50 g"))
+    assert view(shop).consequences.reach is None, "two rigs: it must be said which"
+    shop.edit("rig_id", str(weak))
+    assert view(shop).consequences.reach.capacity_n == pytest.approx(50 * 9.80665)  # type: ignore[union-attr]
+
+
+def test_the_forecast_and_the_scatter_come_from_own_breaks(tmp_path: Path) -> None:
+    loads = {"planed": ["70 N", "71 N", "69 N", "72 N", "70 N", "74 N"], "toothed": ["60 N"] * 3 + ["66 N"] * 3}
+    shop = new_shop(tmp_path).plan(pieces=6).saw().glue().cure().break_all(loads)
+    shop.trial = settling.copy_plan(shop.file, shop.trial)
+    found = view(shop)
+    assert found.consequences.bands[0].pieces == 12
+    assert "12 of your own breaks in 1 trial" in found.consequences.bands[0].words
+    assert found.own_scatter is not None
+    assert (found.own_scatter.pieces, found.own_scatter.trials) == (12, 1)
+    # within sets, √(mean of 0.0242² and 0.0522²) on logarithms; the sets themselves differ by 12 %
+    assert found.own_scatter.cv_pct == pytest.approx(4.07, abs=0.02)
+
+
+def test_a_settled_plan_changes_with_a_reason_that_stays(shop: Shop) -> None:
+    shop.saw()
+    with pytest.raises(ReasonNeeded, match="would change from “2 h” to “3 h”"):
+        plan.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h")
+    assert next(one.typed for one in view(shop).quantities if one.name == "clamp_time_s") == "2 h", "nothing was saved"
+    plan.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h", "the shop is cold")
+    (amendment,) = view(shop).amendments
+    assert (amendment.words, amendment.before, amendment.after) == ("clamp time", "2 h", "3 h")
+    compare = view_compare(shop.file, shop.trial, Choice())
+    assert compare.amended == [
+        "2026-03-02: clamp time changed from 2 h to 3 h after the plan was settled (the shop is cold)."
+    ]
+
+
+def test_another_scheme_relabels_until_something_is_glued(shop: Shop) -> None:
+    shop.saw()
+    shop.edit("label_scheme", "{trial}.{no}")
+    assert {one.label for one in shop.pieces} == {f"1.0{n}" for n in range(1, 9)}
+    assert view(shop).amendments == []
+    making.start_batch(shop.file, shop.trial, GlueUpEntry([shop.pieces[0].id], "Wren"))
+    with pytest.raises(StateError, match="What is written on them stays"):
+        shop.edit("label_scheme", "{set}-{no}")
+
+
+def test_pilot_pieces_are_broken_and_never_in_the_results(shop: Shop) -> None:
+    shop.edit("pilot", "2")
+    shop.saw()
+    pilots = [one for one in shop.pieces if one.label.startswith("TRY-")]
+    assert len(pilots) == 2
+    shop.glue().cure()
+    for piece in pilots:
+        break_by_hand(shop.file, shop.trial, piece.id, "900 N", Judgement("broke", "0"))
+    assert view_compare(shop.file, shop.trial, Choice()).dots == []
+    assert "TRY-1" not in export_breaks(shop.file, shop.trial, Choice()).content
+    assert view_rack(shop.file, shop.trial).flow[-1].of == 8
+
+
+def test_matched_pairs_are_planned_as_pairs(shop: Shop) -> None:
+    shop.edit("matched", "neighbours")
+    settling.freeze_plan(shop.file, shop.trial)
+    with shop.file.reading() as connection:
+        rows = connection.execute("SELECT pair, board_id FROM piece ORDER BY board_id, position").fetchall()
+    assert [row["pair"] for row in rows] == [0, 0, 1, 1, 2, 2, 3, 3]
+
+
+def test_planning_again_what_is_missing(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    for piece in [one for one in shop.pieces if one.set == "planed"]:
+        break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "0"))
+    lost = next(one for one in shop.pieces if one.set == "toothed")
+    break_by_hand(shop.file, shop.trial, lost.id, "60 N", Judgement("broke", "0"))
+    shop.trial = settling.copy_plan(shop.file, shop.trial, only_missing=True)
+    assert [(one.name, one.pieces, one.left_out) for one in view(shop).treatments] == [
+        ("planed", 0, True),
+        ("toothed", 3, False),
+    ]
+    assert view(shop).trial.copied_from == 1
+
+
+def test_steps_besides_the_joint_are_ticked(shop: Shop) -> None:
+    step = sawing.add_step(shop.file, shop.trial, "  drill the  pin hole ", "before")
+    sawing.tick_step(shop.file, shop.trial, step, done=True)
+    (row,) = view(shop).steps
+    assert (row.words, row.done_utc is not None) == ("drill the pin hole", True)
+    with pytest.raises(EntryError, match="is no turn"):
+        sawing.add_step(shop.file, shop.trial, "saw apart", "whenever")
+
+
+def test_what_is_not_written_down_is_not_controlled(shop: Shop) -> None:
+    assert "wood moisture" in view(shop).not_controlled
+    assert "surface prep" not in view(shop).not_controlled, "it is what varies"
+    shop.edit("wood_moisture_pct", "9 %")
+    assert "wood moisture" not in view(shop).not_controlled
+
+
+def test_a_dry_run_needs_guesses_that_can_be_read(shop: Shop) -> None:
+    first = view(shop).treatments[0].id
+    *_, last = rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(first, "120 %")])
+    assert last.outlook is not None
+    assert last.outlook.pairs[0].true_ratio == pytest.approx(1.2)
+    for percent in ("strong", "0 %"):
+        with pytest.raises(EntryError):
+            next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(first, percent)]))
+
+
+def test_woods_that_vary_come_off_boards_of_their_own(shop: Shop) -> None:
+    shop.vary("species", ("larch", "ash"))
+    assert any("No board is of ash" in words for words in view(shop).problems)
+    boards.add_boards(shop.file, shop.trial, BoardEntry("ash", "2", "2"))
+    assert view(shop).problems == []
+    assert not [words for words in view(shop).consequences.confounds if "one wood" in words]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda s: s.edit("pieces_each", "0"), "planed has no pieces"),
+        (lambda s: s.edit("pieces_each", "1000") or vary_more(s, "gap", "0 mm", "1 mm", "2 mm"), "up to 5000"),
+        (lambda s: s.vary("clamp_pressure", ("0.2 MPa", "1 MPa")) and s.edit("width_mm", ""), "force cannot be told"),
+        (lambda s: save_rig(s.file, press(fixtures="block-shear")), "Press does not take this fixture"),
+    ],
+)
+def test_what_stands_in_the_way_is_said_and_the_rest_keeps_working(shop: Shop, change: object, words: str) -> None:
+    change(shop)  # type: ignore[operator]
+    found = view(shop)
+    assert any(words in problem for problem in found.problems), found.problems
+    assert found.consequences.detectable_pct is not None or found.treatments[0].pieces == 0
+
+
+def test_a_plan_of_1280_pieces_on_boards_of_seven(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path)
+    glues = [f"Bird {number}" for number in range(32)]
+    for name in glues:
+        add_glue(shop.file, GlueEntry(name, "epoxy"))
+    shop.trial = starting.start_from(shop.file, "still-good", question="Which of 32 glues stands weather?")
+    shop.vary("glue", tuple(glues))
+    vary_more(shop, "condition", "dry", "soaked 24 h", "frozen", "a winter outside")
+    shop.edit("pieces_each", "10")
+    boards.add_boards(shop.file, shop.trial, BoardEntry("ash", "7", "183"))
+    for board in view(shop).boards[:10]:
+        boards.remove_board(shop.file, shop.trial, board.id)
+    found = view(shop)
+    assert (found.consequences.pieces, found.consequences.places, found.problems) == (1280, 1281, [])
+    balance = found.consequences.balance
+    assert balance is not None
+    assert (balance.efficiency or 0) > 0.98 * (balance.bound or 1)
+    assert settling.freeze_plan(shop.file, shop.trial) == 1280
