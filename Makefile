@@ -34,7 +34,8 @@ types: .venv/dev web/node_modules/.done  ## make the front end's types from the 
 
 build: src/adhaero/web/index.html
 
-bench: .venv/dev src/adhaero/web/index.html chromium  ## speed and memory on a trial of 2,000 pieces
+bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and memory on a trial of 2,000 pieces
+	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/bench.py
 
 screenshots: .venv/dev src/adhaero/web/index.html chromium  ## the pictures in docs/screenshots, from the demo data

@@ -79,7 +79,7 @@ FIGURES: Final[Mapping[str, Figure]] = MappingProxyType(
         "pressure_low_mpa": Figure("clamp pressure from", Kind.STRESS, Bounds(highest=20, zero_allowed=True)),
         "pressure_high_mpa": Figure("clamp pressure to", Kind.STRESS, Bounds(highest=20)),
         "solids_pct": Figure("solids", Kind.PERCENT, Bounds(highest=100)),
-        "mix_ratio": Figure("parts of the first to one of the second, by weight", Kind.NUMBER, Bounds(highest=100)),
+        "mix_ratio": Figure("mix, parts to one by weight", Kind.NUMBER, Bounds(highest=100)),
         "pot_life_s": Figure("pot life", Kind.TIME, Bounds(highest=7 * _DAY)),
         "spread_g_m2": Figure("spread, g/m² per face", Kind.NUMBER, Bounds(highest=2000)),
         "density_g_ml": Figure("density, g/ml", Kind.NUMBER, Bounds(lowest=0.3, highest=3)),

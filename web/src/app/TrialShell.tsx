@@ -93,7 +93,11 @@ export function Station({ children, aside }: StationProps) {
   return (
     <div className="grid min-w-0 border-l rule bg-sheet lg:grid-cols-[1fr_18.5rem]">
       <main className="min-w-0 px-5 py-4">{children}</main>
-      <aside aria-label="So what" className="border-t rule bg-plaster px-4 py-4 lg:border-t-0 lg:border-l">
+      <aside
+        id="so-what"
+        aria-label="So what"
+        className="border-t rule bg-plaster px-4 py-4 lg:border-t-0 lg:border-l"
+      >
         {/* stays in sight while the work scrolls; what scrolls must be reachable by keys */}
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: see above */}
         <div tabIndex={0} className="lg:sticky lg:top-4 lg:max-h-[calc(100vh-2rem)] lg:overflow-y-auto">

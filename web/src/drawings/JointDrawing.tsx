@@ -41,13 +41,6 @@ interface Box {
   h: number;
 }
 
-const corner = (
-  <>
-    <Along x={70} y={62} w={150} h={30} />
-    <Upright x={70} y={4} w={30} h={58} />
-  </>
-);
-
 const SHAPES: Record<string, React.ReactNode> = {
   "lapped-block": (
     <>
@@ -110,8 +103,10 @@ const SHAPES: Record<string, React.ReactNode> = {
   ),
   finger: (
     <>
-      {corner}
-      <path d="M70 62h30m-30-10h30m-30-10h30M72 42v20m7-20v20m7-20v20m7-20v20" {...GLUE} strokeWidth={3} />
+      <path d="M30 26h90v12h26v12h-26v12h26v12H30z" {...WOOD} />
+      <path d="M230 26H120v12h26v12h-26v12h26v12h84z" {...WOOD} />
+      <path d="M34 32h82M34 44h82M34 56h82M34 68h82M150 32h76M150 44h76M150 56h76M150 68h76" stroke="#16201d3a" />
+      <path d="M120 26v12h26v12h-26v12h26v12" {...GLUE} strokeWidth={3} />
     </>
   ),
   miter: (

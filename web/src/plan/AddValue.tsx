@@ -16,6 +16,7 @@ export function AddValue({ factor }: { factor: Factor }) {
   const [spacing, setSpacing] = useState(false);
   const isGlue = factor.kind === "glue";
   const known = shop?.glues.some((glue) => glue.name.toLowerCase() === value.trim().toLowerCase()) ?? false;
+  const asksFamily = isGlue && value !== "" && !known;
   const taken = new Set(factor.levels.map((one) => one.name));
   const shelf = isGlue ? (shop?.glues ?? []).map((glue) => glue.name) : [];
   const offered =
@@ -37,7 +38,7 @@ export function AddValue({ factor }: { factor: Factor }) {
   return (
     <>
       <form
-        className="mt-2 grid items-end gap-3 md:grid-cols-[1fr_1fr_auto]"
+        className={`mt-2 grid items-end gap-3 ${asksFamily ? "md:grid-cols-[1fr_1fr_auto]" : "max-w-[34rem] grid-cols-[1fr_auto]"}`}
         onSubmit={(event) => {
           event.preventDefault();
           void add(value);
@@ -63,20 +64,18 @@ export function AddValue({ factor }: { factor: Factor }) {
               <option key={name} value={name} />
             ))}
         </datalist>
-        {isGlue && value && !known ? (
+        {asksFamily && (
           <Pick
             label="Its family (new on the shelf)"
             value={family}
             options={[["", "choose …"], ...(shop?.families ?? []).map((name) => [name, name] as const)]}
             onChange={setFamily}
           />
-        ) : (
-          <span className="hidden md:block" />
         )}
         <button type="submit" className="press" disabled={act.busy}>
           Add
         </button>
-        <div className="md:col-span-3">
+        <div className="col-span-full">
           <Trouble problem={act.problem} onChoose={choose} />
         </div>
       </form>

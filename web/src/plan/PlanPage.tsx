@@ -2,6 +2,7 @@
 import { useShop } from "../app/queries";
 import { useOpenShop } from "../app/shopContext";
 import { Station, useTrial } from "../app/TrialShell";
+import { digits } from "../ui/format";
 import { Boards } from "./Boards";
 import { DryRun } from "./DryRun";
 import { GlueAndClamps } from "./GlueAndClamps";
@@ -48,6 +49,7 @@ export function PlanPage() {
               {words}
             </a>
           ))}
+          <InShort />
         </nav>
         <Question />
         <Part
@@ -85,6 +87,22 @@ export function PlanPage() {
         <Settle />
       </Station>
     </PlanProvider>
+  );
+}
+
+/** On a narrow screen what follows stands below the work: its gist stays in sight. */
+function InShort() {
+  const { plan, settled } = usePlanning();
+  const { pieces, detectable_pct } = plan.consequences;
+  const missing = settled ? 0 : plan.problems.length;
+  return (
+    <p className="w-full border-t rule py-1.5 text-sm lg:hidden">
+      {pieces} pieces{detectable_pct != null && ` tell ${digits(detectable_pct, 2)} % apart`}
+      {missing > 0 && <strong className="text-iron">, {missing} missing</strong>}.{" "}
+      <a href="#so-what" className="link">
+        So what
+      </a>
+    </p>
   );
 }
 

@@ -5,9 +5,9 @@ import { Trouble } from "../ui/Trouble";
 import { Chosen, usePlanning, Words } from "./planning";
 
 const ANSWERS = [
-  ["compare", "which is stronger, and by how much"],
+  ["compare", "which is stronger"],
   ["curve", "how it goes with a quantity"],
-  ["retention", "what is kept after wet or weather"],
+  ["retention", "what wet and weather leave"],
   ["trend", "how it goes over years"],
   ["pass_fail", "pass or fail"],
 ] as const;

@@ -142,12 +142,12 @@ def saw_board(board: BoardSize, parts: Sequence[Part], allowances: Allowances, *
     runs: list[_Run] = []
     state = _Ripping(board, allowances, layers)
     groups = _group(parts, together)
-    left: list[int] = []
+    left: dict[int, None] = {}
     for group in groups:
         if group[0].piece in left:
             continue
         if not _place(group, runs, state, allowances.kerf_mm):
-            left.append(group[0].piece)
+            left[group[0].piece] = None
     for run in runs:
         run.cuts = [cut for cut in run.cuts if cut.part.piece not in left]
     cuts = [cut for run in runs for cut in run.cuts]
@@ -156,7 +156,7 @@ def saw_board(board: BoardSize, parts: Sequence[Part], allowances: Allowances, *
         for run in runs
         if run.layer == 0 and run.end_mm - run.x_mm > 1
     )
-    return CutMap(board, state.strips, layers, tuple(cuts), offcuts, tuple(dict.fromkeys(left)))
+    return CutMap(board, state.strips, layers, tuple(cuts), offcuts, tuple(left))
 
 
 def _count_layers(board: BoardSize, parts: Sequence[Part], allowances: Allowances) -> int:

@@ -15,6 +15,9 @@ T = TypeVar("T")
 _TRIES_MOST = 40_000
 _STEPS_MOST = 250_000
 _PATIENCE = 4_000
+# need comes before lying on the board already, and that before having met the others: more than any of them can count
+_TWICE_WEIGHS = 10**6
+_NEED_WEIGHS = 10**10
 _EFFICIENCY_MOST_SETS = 400
 
 
@@ -204,19 +207,19 @@ def _fill(holds: Sequence[int], counts: Sequence[int], rng: Random) -> list[list
 
 
 def _choose(need: Sequence[int], room: int, here: Sequence[int], met: np.ndarray, rng: Random) -> list[int]:
-    wanted = shuffled([one for one, left in enumerate(need) if left > 0], rng)
-    if room >= len(wanted):
-        return wanted
-    chosen: list[int] = []
+    order = shuffled([one for one, left in enumerate(need) if left > 0], rng)
+    if room >= len(order):
+        return order
+    wanted = np.array(order)
+    on_board = np.array([list(here).count(one) for one in order])
+    first = -np.array([need[one] for one in order]) * _NEED_WEIGHS + on_board * _TWICE_WEIGHS
     ever = met[:, list(here)].sum(axis=1) if here else np.zeros(len(need), dtype=np.int64)
-    on_board = {one: list(here).count(one) for one in wanted}
+    chosen: list[int] = []
     while len(chosen) < room:
-        best = min(
-            (one for one in wanted if one not in chosen),
-            key=lambda one: (-need[one], on_board[one], ever[one]),
-        )
-        chosen.append(best)
-        ever = ever + met[:, best]
+        at = int(np.argmin(first + ever[wanted]))
+        first[at] = np.iinfo(np.int64).max // 2
+        chosen.append(order[at])
+        ever = ever + met[:, order[at]]
     return chosen
 
 
