@@ -1,11 +1,12 @@
 // What the shell asks the server, and how other windows' changes arrive.
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, ask, ProblemError, type Schemas } from "../api/client";
 
 export const keys = {
   today: ["today"] as const,
   shop: ["shop"] as const,
+  trials: ["trial"] as const,
   trial: (id: number) => ["trial", id] as const,
   part: (id: number, part: string) => ["trial", id, part] as const,
 };
@@ -35,11 +36,19 @@ export function useChanges(): void {
     source.addEventListener("change", (event) => {
       const what = (event as MessageEvent<string>).data;
       client.invalidateQueries({ queryKey: keys.today });
-      client.invalidateQueries({ queryKey: what === "shop" ? keys.shop : keys.trial(Number(what)) });
+      if (what === "shop") forgetShop(client);
+      else client.invalidateQueries({ queryKey: keys.trial(Number(what)) });
     });
     return () => source.close();
   }, [client]);
 }
+
+/** Fetch the shop again, and whatever of a trial follows from it: prices, clamps, rigs, boards. */
+const forgetShop = (client: QueryClient) =>
+  Promise.all([
+    client.invalidateQueries({ queryKey: keys.shop }),
+    client.invalidateQueries({ queryKey: keys.trials }),
+  ]);
 
 export interface Act {
   run: (call: () => Promise<unknown>) => Promise<boolean>;
@@ -57,7 +66,7 @@ export function useAct(trialId?: number): Act {
     onSettled: () =>
       Promise.all([
         client.invalidateQueries({ queryKey: keys.today }),
-        client.invalidateQueries({ queryKey: keys.shop }),
+        trialId === undefined ? forgetShop(client) : client.invalidateQueries({ queryKey: keys.shop }),
         trialId === undefined ? null : client.invalidateQueries({ queryKey: keys.trial(trialId) }),
       ]),
   });

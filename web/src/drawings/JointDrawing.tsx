@@ -105,7 +105,10 @@ const SHAPES: Record<string, React.ReactNode> = {
     <>
       <path d="M30 26h90v12h26v12h-26v12h26v12H30z" {...WOOD} />
       <path d="M230 26H120v12h26v12h-26v12h26v12h84z" {...WOOD} />
-      <path d="M34 32h82M34 44h82M34 56h82M34 68h82M150 32h76M150 44h76M150 56h76M150 68h76" stroke="#16201d3a" />
+      <path
+        d="M34 32h82M34 44h82M34 56h82M34 68h82M150 32h76M150 44h76M150 56h76M150 68h76"
+        stroke="#16201d3a"
+      />
       <path d="M120 26v12h26v12h-26v12h26v12" {...GLUE} strokeWidth={3} />
     </>
   ),

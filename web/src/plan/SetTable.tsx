@@ -46,7 +46,7 @@ export function SetTable() {
                   aria-label={`${set.name} is made`}
                   checked={!set.left_out}
                   disabled={settled || set.kind !== "made" || act.busy}
-                  onChange={(event) => void act.run(() => leaveOut(id, [set.id], !event.target.checked))}
+                  onChange={() => void act.run(() => leaveOut(id, [set.id], !set.left_out))}
                 />
               </td>
             </tr>

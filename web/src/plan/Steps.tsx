@@ -24,7 +24,7 @@ export function Steps() {
                 type="checkbox"
                 className="size-6 accent-layout"
                 checked={step.done_utc !== null}
-                onChange={(event) => void act.run(() => tickStep(id, step.id, event.target.checked))}
+                onChange={() => void act.run(() => tickStep(id, step.id, step.done_utc === null))}
               />
               <span>
                 {step.words} <span className="pencil text-sm">{step.turn} glue-up</span>

@@ -40,9 +40,8 @@ export function PlanProvider({ id, plan, children }: { id: number; plan: Plan; c
     const next = await editPlan(id, field, was, now, reason);
     await client.cancelQueries({ queryKey: keys.part(id, "plan") });
     client.setQueryData(keys.part(id, "plan"), next);
-    await Promise.all(
-      ["rack", "cut-list"].map((part) => client.invalidateQueries({ queryKey: keys.part(id, part) })),
-    );
+    // saved is saved: what is fetched after it must not keep the field waiting
+    for (const part of ["rack", "cut-list"]) void client.invalidateQueries({ queryKey: keys.part(id, part) });
   };
   const edit =
     (field: string): Save =>
