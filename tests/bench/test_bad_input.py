@@ -101,7 +101,7 @@ def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
     [
         (lambda s: s.edit("pieces_each", "0"), "planed has no pieces"),
         (lambda s: remove_level(s.file, s.trial, 1), "Only toothed is there"),
-        (lambda s: s.edit("depth_mm", ""), "depth is missing"),
+        (lambda s: s.edit("depth_mm", ""), "missing: depth"),
         (lambda s: s.edit("pieces_each", "9"), "hold 8 pieces and the plan has 18"),
     ],
 )

@@ -364,3 +364,18 @@ def test_a_plan_of_1280_pieces_on_boards_of_seven(tmp_path: Path) -> None:
     assert balance is not None
     assert (balance.efficiency or 0) > 0.98 * (balance.bound or 1)
     assert settling.freeze_plan(shop.file, shop.trial) == 1280
+
+
+def test_a_pried_piece_passes_or_fails_by_its_face(shop: Shop) -> None:
+    shop.edit("fixture", "pry")
+    shop.saw().glue().cure()
+    first = shop.pieces[0].id
+    with pytest.raises(EntryError, match="A pried piece has no load"):
+        break_by_hand(shop.file, shop.trial, first, "40 kg", Judgement("broke", "100"))
+    with pytest.raises(EntryError, match="torn wood is not judged"):
+        break_by_hand(shop.file, shop.trial, first, "", Judgement("broke", ""))
+    for number, piece in enumerate(shop.pieces):
+        break_by_hand(shop.file, shop.trial, piece.id, "", Judgement("broke", "100" if number else "50"))
+    view = view_compare(shop.file, shop.trial, Choice())
+    assert view.analysis is None
+    assert "7 of 8 pieces passed (torn wood on 75 % of the face or more)" in (view.waits or "")

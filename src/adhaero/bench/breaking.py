@@ -1,6 +1,7 @@
 """The Break station: load a piece by hand or on the rig, judge its broken face, keep it or try again."""
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -9,6 +10,7 @@ from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_se
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, RigError, StateError
+from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
 from adhaero.core.rig.trace import TraceReading, thin_trace
@@ -234,7 +236,7 @@ def break_by_hand(
 
     Parameters
     ----------
-    load : the peak in any unit; may be empty for a piece that fell apart before it was loaded.
+    load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
     beyond_rig : keep a load above the shop's strongest rig on purpose.
 
     Raises
@@ -245,7 +247,11 @@ def break_by_hand(
         book = read_book(connection, trial_id)
         piece = _require_loadable(book, piece_id, file.clock())
         _require_untested(book, piece)
-        value, typed = _read_load(connection, load, judgement.outcome, beyond_rig)
+        values = _read_judgement(judgement)
+        if FIXTURES[book.fixture].kind == "none":
+            value, typed = _read_pried(load, values)
+        else:
+            value, typed = _read_load(connection, load, judgement.outcome, beyond_rig)
         return insert(
             connection,
             "pull",
@@ -258,9 +264,25 @@ def break_by_hand(
                 "ended_utc": file.now(),
                 "load_n": value,
                 "load_typed": typed,
-                **_read_judgement(judgement),
+                **values,
             },
         )
+
+
+def _read_pried(load: str, values: Mapping[str, object]) -> tuple[float | None, str]:
+    """Read a piece that was pried open: there is no load, the broken face decides."""
+    if load.strip():
+        raise EntryError(
+            "A pried piece has no load.", "Its broken face decides.", "Leave the load empty.", field="load"
+        )
+    if values["outcome"] == "broke" and values["wood_failure_pct"] is None:
+        raise EntryError(
+            "The torn wood is not judged.",
+            "It says whether a pried piece passed.",
+            "Choose how much is torn.",
+            field="wood_failure",
+        )
+    return None, ""
 
 
 def _require_untested(book: Book, piece: Piece) -> None:

@@ -184,7 +184,10 @@ def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Break
     """Return the breaks of a trial, asked as chosen; `rigs` are their names by id."""
     specimens, pieces = _collect(book, rigs)
     compared = _only_compared(specimens)
-    analysis, waits, question = _try_analyse(compared, _ask(book, specimens, choice), choice)
+    question = _ask(book, specimens, choice)
+    if FIXTURES[book.fixture].kind == "none" and compared:
+        return Breaks(pieces, specimens, compared, question, None, _say_passes(compared))
+    analysis, waits, question = _try_analyse(compared, question, choice)
     return Breaks(pieces, specimens, compared, question, analysis, waits)
 
 
@@ -258,6 +261,16 @@ def _try_analyse(
         if question.block is not None and choice.within_boards is None and error.field == "block":
             return _try_analyse(specimens, replace(question, block=None), choice)
         return None, error.sentence, question
+
+
+def _say_passes(specimens: Sequence[Specimen]) -> str:
+    """Return how many pried pieces passed: torn wood on at least three quarters of the broken face."""
+    judged = [one for one in specimens if one.excluded is None]
+    passed = sum((one.wood_failure_pct or 0) >= Question.wood_failure_from for one in judged)
+    return (
+        f"Prying gives no strength: {passed} of {len(judged)} pieces passed (torn wood on "
+        f"{Question.wood_failure_from:g} % of the face or more). How sure that is, is not computed by this version."
+    )
 
 
 def column_name(book: Book) -> str:
@@ -362,7 +375,12 @@ def _clamp_deviations(book: Book, used: Sequence[Piece]) -> list[str]:
 def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:
     """Return how the numbers were made, in sentences."""
     form = FIXTURES[book.fixture]
-    said = [f"Strength is {form.kind} stress: {form.formula}, with the measured sizes of each piece."]
+    if form.kind == "none":
+        return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
+    said = [
+        f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
+        "with the measured sizes of each piece."
+    ]
     said.append("Typical strength is the average; its likely range holds the true average in 19 of 20 such trials (t).")
     if analysis is None or not analysis.pairs:
         return said

@@ -21,6 +21,7 @@ import { useLive } from "./useLive";
 type Piece = Schemas["BreakPiece"];
 
 const SIZE_WORDS: Record<string, string> = { width_mm: "wide", depth_mm: "deep", overlap_mm: "overlap" };
+const sizeWords = (name: string) => SIZE_WORDS[name] ?? name.replace(/_mm$/, "").replaceAll("_", " ");
 
 export function BreakPage() {
   const { id, rack, selected, select } = useTrial();
@@ -31,7 +32,8 @@ export function BreakPage() {
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
-  const rigs = shop?.rigs ?? [];
+  // a pried piece has no load: its broken face decides
+  const rigs = rack.strength_kind === "none" ? [] : (shop?.rigs ?? []);
   const rig =
     rigChoice === "hand" ? undefined : (rigs.find((one) => String(one.id) === rigChoice) ?? rigs[0]);
   const { live, feed, version } = useLive(rig?.id ?? null);
@@ -107,7 +109,7 @@ export function BreakPage() {
         {piece && (
           <>
             <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
-              {!stopped && (
+              {!stopped && rack.strength_kind !== "none" && (
                 <div className="w-64">
                   <Pick
                     label="The load comes from"
@@ -214,7 +216,7 @@ interface HeadProps {
 function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
   const { length } = useUnits();
   const sizes = Object.entries(piece.sizes_mm).map(
-    ([name, mm]) => `${plainSize(convert(mm, length))} ${SIZE_WORDS[name] ?? ""}`,
+    ([name, mm]) => `${plainSize(convert(mm, length))} ${sizeWords(name)}`,
   );
   return (
     <div className={`grid items-center gap-4 ${drawn ? "md:grid-cols-[1fr_19rem]" : ""}`}>
@@ -230,10 +232,12 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
             <strong className="text-iron"> {piece.words}</strong>
           )}
         </p>
-        <p className={piece.unmeasured.length ? "text-iron" : ""}>
-          {piece.unmeasured.length ? "not measured, planned sizes: " : "measured "}
-          {sizes.join(" × ")} {length.symbol}
-        </p>
+        {sizes.length > 0 && (
+          <p className={piece.unmeasured.length ? "text-iron" : ""}>
+            {piece.unmeasured.length ? "not measured, planned sizes: " : "measured "}
+            {sizes.join(" × ")} {length.symbol}
+          </p>
+        )}
       </div>
       {drawn && <FixtureDrawing fixture={fixture} joint={joint} solid={piece.solid} />}
     </div>

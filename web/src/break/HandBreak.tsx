@@ -9,7 +9,7 @@ import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, toBody } from "./JudgeFace"
 import { breakByHand } from "./queries";
 
 export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onKept: () => void }) {
-  const { id } = useTrial();
+  const { id, rack } = useTrial();
   const act = useAct(id);
   const { force } = useUnits();
   const draftKey = `draft ${id} break ${piece.id}`;
@@ -33,7 +33,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
         void keep(load);
       }}
     >
-      <label className="block">
+      <label className={rack.strength_kind === "none" ? "hidden" : "block"}>
         <span className="label">Peak load (in {force.symbol}, or write the unit: 240 kg, 530 lb)</span>
         <input
           className="entry mono text-3xl"

@@ -41,7 +41,7 @@ export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
           <g key={row.names.join()} transform={`translate(0 ${index * ROW})`}>
             <title>{`${row.names.join(", ")}: ${row.band.words}`}</title>
             <text x={0} y={15} className="head fill-graphite text-[13px]">
-              {short(row.names)}
+              {rows.length === 1 && row.names.length > 1 ? "every set" : short(row.names)}
             </text>
             <rect
               x={x(row.band.low_n)}

@@ -6,6 +6,7 @@ import { Strip } from "../charts/Strip";
 import { Choice } from "../ui/Choice";
 import { columnDigits, convert, percentOf, useUnits } from "../ui/format";
 import { CompareSoWhat } from "./CompareSoWhat";
+import { Faces } from "./Faces";
 import { type Asked, useCompare } from "./queries";
 
 type Compare = Schemas["CompareView"];
@@ -30,6 +31,12 @@ export function ComparePage() {
       <Station aside={<CompareSoWhat view={view} asked={asked} />}>
         <h2 className="text-2xl">Nothing is broken yet</h2>
         <p className="mt-2">Each break appears here as a dot as soon as it is kept.</p>
+      </Station>
+    );
+  if (view.kind === "none")
+    return (
+      <Station aside={<CompareSoWhat view={view} asked={asked} />}>
+        <Faces view={view} selected={selected} onSelect={select} />
       </Station>
     );
   return (

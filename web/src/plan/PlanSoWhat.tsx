@@ -193,7 +193,7 @@ function Takes() {
           masses
             .slice(0, 4)
             .map((one) => `${one.name} ${digits(one.mass_g ?? 0, 2)} g`)
-            .join(", "),
+            .join(", ") + (masses.length > 4 ? ` and ${masses.length - 4} more` : ""),
         )}
       {days && row("Days", <Days days={days} />)}
       {glues.length > 0 &&

@@ -172,9 +172,15 @@ def read_grains(words: str, otherwise: tuple[Grain, Grain]) -> tuple[Grain, Grai
 
 
 def find_missing_sizes(joints: Sequence[Joint], fixture: Fixture, sizes: Mapping[str, float]) -> tuple[str, ...]:
-    """Return a sentence for each size that is still needed, and for sizes that do not fit each other."""
-    missing = [name for name in needed_sizes(joints, fixture) if name not in sizes]
-    found = [f"The {QUANTITIES[name].words} is missing: type it under “The piece”." for name in missing]
+    """Return a sentence for the sizes that are still needed, and for sizes that do not fit each other."""
+    missing = [QUANTITIES[name].words for name in needed_sizes(joints, fixture) if name not in sizes]
+    found = []
+    if missing:
+        one = len(missing) == 1
+        found.append(
+            f"{'A size is' if one else 'Sizes are'} missing: {'; '.join(missing)}. "
+            f"Type {'it' if one else 'them'} under “The piece”."
+        )
     length, span, arm = sizes.get("length_mm"), sizes.get("span_mm"), sizes.get("load_arm_mm")
     bending = fixture in (Fixture.BEND_3, Fixture.BEND_4)
     if bending and length is not None and span is not None and span >= length:

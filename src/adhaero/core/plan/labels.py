@@ -27,8 +27,8 @@ TOKENS: Final[Mapping[str, str]] = MappingProxyType(
 def choose_codes(names: Sequence[str], taken: Sequence[str] = ()) -> list[str]:
     """Return a short code for each name, unique, and none of those taken.
 
-    A name's number where it begins with one (`30 min` → 30), else its first letter; the initials of its words where
-    several names begin alike, else as many letters as it takes.
+    A name's number where it begins with one (`30 min` → 30), else its first letter; where several names begin alike,
+    its first letter and the number it ends with, or the initials of its words, or as many letters as it takes.
 
     Examples
     --------
@@ -36,6 +36,8 @@ def choose_codes(names: Sequence[str], taken: Sequence[str] = ()) -> list[str]:
     ['H', 'W', 'HA', 'S']
     >>> choose_codes(["rings parallel", "rings opposed"])
     ['RP', 'RO']
+    >>> choose_codes(["Bird 1", "Bird 2", "Bird 12"])
+    ['B1', 'B2', 'B12']
     >>> choose_codes(["30 min", "1.5 h", "30 h", "1:8"])
     ['30', '1.5', '30h', '8']
     """
@@ -54,6 +56,8 @@ def _candidates(name: str, *, alike: bool) -> Iterator[str]:
         yield number[1] + "".join(re.findall(r"[A-Za-z]", name[number.end() :]))[:1]
     words = re.findall(r"[^\W\d_]+", name.upper())
     letters = "".join(words)
+    if alike and (tail := re.search(r"(\d+)\s*$", name)):
+        yield letters[:1] + tail[1]
     if alike and len(words) > 1:
         yield "".join(word[0] for word in words[:3])
     yield from (letters[:length] for length in range(1, min(4, len(letters)) + 1))
