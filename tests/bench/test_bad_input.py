@@ -310,7 +310,7 @@ def test_setting_aside_says_why(tmp_path: Path) -> None:
         (lambda s: add_press(s, "x", unit="stone"), "not a unit of a rig"),
         (lambda s: add_press(s, "x", factor="0"), "The factor is 0"),
         (lambda s: add_press(s, "x", offset="two"), "was not understood"),
-        (lambda s: add_press(s, "x", resolution="6 kN"), "makes no sense"),
+        (lambda s: add_press(s, "x", resolution="6 kN"), "in steps of 6 kN"),
         (lambda s: add_press(s, "x", name=" "), "has no name"),
         (lambda s: set_unit(s.file, "length", "mm", "furlong"), "is not offered"),
     ],

@@ -231,6 +231,9 @@ def test_the_forecast_and_the_scatter_come_from_own_breaks(tmp_path: Path) -> No
     found = view(shop)
     assert found.consequences.bands[0].pieces == 12
     assert "12 of your own breaks in 1 trial" in found.consequences.bands[0].words
+    assert view_shop(shop.file).glues[0].tested == [
+        "edge joint, bending, one load in the middle: 12 pieces in 1 trial, average 4.96 MPa"
+    ]
     assert found.own_scatter is not None
     assert (found.own_scatter.pieces, found.own_scatter.trials) == (12, 1)
     # within sets, √(mean of 0.02502² and 0.05220²) = 0.04094 on logarithms; the sets themselves differ by 12 %
@@ -379,3 +382,27 @@ def test_a_pried_piece_passes_or_fails_by_its_face(shop: Shop) -> None:
     view = view_compare(shop.file, shop.trial, Choice())
     assert view.analysis is None
     assert "7 of 8 pieces passed (torn wood on 75 % of the face or more)" in (view.waits or "")
+
+
+def test_a_rig_that_reads_in_steps_above_its_capacity_is_told(shop: Shop) -> None:
+    with pytest.raises(EntryError, match=r"reads in steps of 6 kN and pulls up to 5 kN\. A step is much smaller"):
+        save_rig(shop.file, press(resolution="6 kN"))
+
+
+def test_cautions_stand_where_the_choice_is_made(shop: Shop) -> None:
+    shop.edit("angle_deg", "90°")
+    shop.edit("width_mm", "120 mm")
+    shop.edit("clamp_pressure_mpa", "8 MPa")
+    said = " ".join(view(shop).consequences.cautions)
+    # larch, tangential 9.1 %: 120 · 0.091 / 28 · 4
+    assert "The grain crosses over 120 mm" in said
+    assert "(larch: about 1.6 mm for 4 points)" in said
+    assert "8 MPa crushes larch across its grain (about 6.4 MPa)" in said
+    assert "Short parts" not in said
+
+
+def test_boards_of_different_moisture_are_said(shop: Shop) -> None:
+    for name, moisture in (("dry", "8 %"), ("wet", "14 %")):
+        ids = stock.save_stock_board(shop.file, StockBoardEntry(name, "larch", "1 m", "90 mm", "25 mm", moisture))
+        boards.take_from_shop(shop.file, shop.trial, ids)
+    assert any("differ in moisture, 8 to 14 %" in note for note in view(shop).consequences.notes)

@@ -5,7 +5,6 @@ import pytest
 from adhaero.core.plan.fields import read_grains
 from adhaero.core.wood import (
     Grain,
-    compute_equilibrium_moisture,
     compute_movement,
     find_species,
     list_species,
@@ -32,15 +31,6 @@ def test_movement_across_the_grain() -> None:
     # 100 mm of white ash, tangential 7.8 % over 28 points, 4 points wetter: 100 · 0.078 / 28 · 4
     assert compute_movement(100, 7.8, 4) == pytest.approx(1.114, abs=5e-4)
     assert compute_movement(100, 7.8, -4) == -compute_movement(100, 7.8, 4)
-
-
-@pytest.mark.parametrize(
-    ("fahrenheit", "humidity", "moisture"),
-    [(70, 30, 6.2), (70, 50, 9.2), (70, 65, 12.0), (50, 80, 16.4), (90, 50, 8.9)],
-)
-def test_moisture_in_equilibrium_as_tabled(fahrenheit: float, humidity: float, moisture: float) -> None:
-    # Wood Handbook, FPL-GTR-190, table 4-2
-    assert compute_equilibrium_moisture((fahrenheit - 32) / 1.8, humidity) == pytest.approx(moisture, abs=0.15)
 
 
 def test_grain_in_words() -> None:

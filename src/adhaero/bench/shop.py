@@ -4,6 +4,7 @@ from dataclasses import asdict, dataclass
 
 from adhaero.bench.book import require_unchanged
 from adhaero.bench.stock import FigureView, StockBoardView, read_units, view_figures, view_stock_boards
+from adhaero.bench.supplies import read_shop_breaks, say_tested
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily, caution_for
@@ -63,6 +64,7 @@ class GlueView:
     kept: str
     caution: str
     figures: list[FigureView]
+    tested: list[str]
 
 
 @dataclass(frozen=True)
@@ -127,6 +129,7 @@ def view_shop(file: ShopFile) -> ShopView:
     with file.reading() as connection:
         units = read_units(connection)
         figures = list_glue_figures(connection)
+        tested = say_tested(read_shop_breaks(connection, None, practice=is_demo(connection)))
         return ShopView(
             demo=is_demo(connection),
             units=UnitsView(
@@ -141,6 +144,7 @@ def view_shop(file: ShopFile) -> ShopView:
                     **asdict(glue),
                     caution=caution_for(GlueFamily(glue.family)),
                     figures=view_figures(glue, figures.get(glue.id, {}), units),
+                    tested=tested.get(glue.name.lower(), []),
                 )
                 for glue in list_glues(connection)
             ],
@@ -299,9 +303,14 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             _require_rig_unchanged(connection, rig_id, was)
         default = read_units(connection).force
         capacity = parse_quantity(entry.capacity, Kind.FORCE, default, field="capacity")
-        resolution = parse_quantity(
-            entry.resolution, Kind.FORCE, default, Bounds(highest=capacity.si), field="resolution"
-        )
+        resolution = parse_quantity(entry.resolution, Kind.FORCE, default, field="resolution")
+        if resolution.si >= capacity.si:
+            raise EntryError(
+                f"It reads in steps of {resolution.typed} and pulls up to {capacity.typed}.",
+                "A step is much smaller than the capacity.",
+                "Check both numbers and their units.",
+                field="resolution",
+            )
         values = {
             "name": name,
             "url": entry.url.strip(),

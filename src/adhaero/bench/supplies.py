@@ -6,7 +6,11 @@ from functools import lru_cache
 from math import exp, log, sqrt
 
 from adhaero.bench.book import Book, read_book
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import Fixture
 from adhaero.core.glue import USUAL, GlueFamily
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint
 from adhaero.core.plan.clamping import ClampKind, Clamps
 from adhaero.core.plan.consequences import PlannedRig
 from adhaero.core.plan.cutting import BoardSize
@@ -102,8 +106,8 @@ class ShopBreak:
     strength: float
 
 
-def read_shop_breaks(connection: Connection, but_trial: int, *, practice: bool) -> tuple[ShopBreak, ...]:
-    """Return the plain breaks of all other trials; practice trials only for a practice trial. Reads only."""
+def read_shop_breaks(connection: Connection, but_trial: int | None, *, practice: bool) -> tuple[ShopBreak, ...]:
+    """Return the plain breaks of all trials but one; practice trials only for a practice trial. Reads only."""
     families = {one.name.lower(): one.family for one in list_glues(connection)}
     books = tuple(
         read_book(connection, trial.id)
@@ -170,3 +174,23 @@ def find_own_scatter(breaks: tuple[ShopBreak, ...], fixture: str) -> OwnScatter 
     sigma = sqrt(squares / df)
     trials = len({key[0] for key, group in groups.items() if len(group) > 1})
     return OwnScatter(100 * sqrt(exp(sigma**2) - 1), pieces, trials)
+
+
+@lru_cache(maxsize=4)
+def say_tested(breaks: tuple[ShopBreak, ...]) -> dict[str, list[str]]:
+    """Return for each glue (its name in small letters) what the shop broke with it, joint by joint, in words."""
+    groups: dict[tuple[str, str, str], list[ShopBreak]] = {}
+    for one in breaks:
+        if not one.solid and one.glue:
+            groups.setdefault((one.glue.lower(), one.joint, one.fixture), []).append(one)
+    found: dict[str, list[str]] = {}
+    for (glue, joint, fixture), mine in groups.items():
+        form = FIXTURES[Fixture(fixture)]
+        trials = len({one.trial_id for one in mine})
+        average = sum(one.strength for one in mine) / len(mine)
+        unit = "N·m" if form.kind == "moment" else "MPa"
+        found.setdefault(glue, []).append(
+            f"{JOINTS[Joint(joint)].name}, {form.name}: {len(mine)} pieces in {trials} trial"
+            f"{'s' if trials > 1 else ''}, average {average:.3g} {unit}"
+        )
+    return found

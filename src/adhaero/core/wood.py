@@ -106,27 +106,6 @@ def compute_movement(width_mm: float, shrinkage_pct: float, moisture_change_pct:
     return width_mm * shrinkage_pct / FIBRE_SATURATION_PCT / 100 * moisture_change_pct
 
 
-def compute_equilibrium_moisture(temperature_c: float, humidity_pct: float) -> float:
-    """Return the moisture that wood comes to in air of a temperature and humidity, percent.
-
-    The sorption isotherm of Hailwood and Horrobin with the constants of the Wood Handbook (FPL-GTR-190, equation
-    4-5, temperature in °F).
-
-    Examples
-    --------
-    >>> round(compute_equilibrium_moisture(21.1, 50), 1)
-    9.2
-    """
-    t = temperature_c * 1.8 + 32
-    h = min(max(humidity_pct, 0.0), 99.9) / 100
-    w = 330 + 0.452 * t + 0.00415 * t**2
-    k = 0.791 + 0.000463 * t - 0.000000844 * t**2
-    k1 = 6.34 + 0.000775 * t - 0.0000935 * t**2
-    k2 = 1.09 + 0.0284 * t - 0.0000904 * t**2
-    kh = k * h
-    return 1800 / w * (kh / (1 - kh) + (k1 * kh + 2 * k1 * k2 * kh**2) / (1 + k1 * kh + k1 * k2 * kh**2))
-
-
 def pair_surfaces(first: Grain, second: Grain) -> SurfacePair:
     """Return what kind of glue line two surfaces make."""
     ends = (first is Grain.END) + (second is Grain.END)

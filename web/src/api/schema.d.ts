@@ -2329,6 +2329,8 @@ export interface components {
             caution: string;
             /** Figures */
             figures: components["schemas"]["FigureView"][];
+            /** Tested */
+            tested: string[];
         };
         /**
          * Group

@@ -13,11 +13,16 @@ const WIDE = 264;
 const NAMES = 92;
 const ROW = 22;
 const SHOWN = 9;
+const FAR = 5;
 
 export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
   const rows = gather(bands, reaches);
   const shown = rows.slice(0, SHOWN);
-  const top = Math.max(capacity_n ?? 0, ...shown.map((row) => row.band.high_n)) * 1.06 || 1;
+  const highest = Math.max(1e-9, ...shown.map((row) => row.band.high_n));
+  // a limit far beyond would squeeze every band into a line
+  const far = capacity_n !== null && capacity_n > FAR * highest;
+  const limit_n = far ? null : capacity_n;
+  const top = Math.max(limit_n ?? 0, highest) * 1.06;
   const x = (load: number) => NAMES + (load / top) * (WIDE - NAMES);
   const high = shown.length * ROW + 26;
   return (
@@ -28,11 +33,11 @@ export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
         role="img"
         aria-label="Expected breaking load of each set against the rig"
       >
-        {capacity_n !== null && (
+        {limit_n !== null && (
           <rect
-            x={x(0.9 * capacity_n)}
+            x={x(0.9 * limit_n)}
             y={0}
-            width={WIDE - x(0.9 * capacity_n)}
+            width={WIDE - x(0.9 * limit_n)}
             height={high - 22}
             fill="#f3dcd8"
           />
@@ -53,18 +58,21 @@ export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
             <path d={`M${x(row.band.expected_n)} 4v15`} stroke="#16201d" strokeWidth={1.6} />
           </g>
         ))}
-        {capacity_n !== null && (
-          <path d={`M${x(capacity_n)} 0v${high - 22}`} stroke="#ad2318" strokeWidth={2} />
-        )}
+        {limit_n !== null && <path d={`M${x(limit_n)} 0v${high - 22}`} stroke="#ad2318" strokeWidth={2} />}
         <text x={NAMES} y={high - 6} className="fill-pencil text-[12px]">
           0
         </text>
         <text x={WIDE} y={high - 6} textAnchor="end" className="fill-pencil text-[12px]">
-          {capacity_n !== null
-            ? `rig ${digits(convert(capacity_n, unit), 2)} ${unit.symbol}`
+          {limit_n !== null
+            ? `rig ${digits(convert(limit_n, unit), 2)} ${unit.symbol}`
             : `${digits(convert(top, unit), 2)} ${unit.symbol}`}
         </text>
       </svg>
+      {far && (
+        <p className="pencil text-sm">
+          The rig pulls {digits(convert(capacity_n ?? 0, unit), 2)} {unit.symbol}, far beyond.
+        </p>
+      )}
       {rows.length > SHOWN && <p className="pencil text-sm">and {rows.length - SHOWN} more sets</p>}
     </>
   );

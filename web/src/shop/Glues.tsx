@@ -60,6 +60,11 @@ function GlueCard({ glue, families }: { glue: Glue; families: string[] }) {
         <Field label="kept" bare value={glue.kept} placeholder="frost-free, closed" onSave={edit("kept")} />
       </div>
       <p className="mt-1 text-sm">{glue.caution}</p>
+      {glue.tested.map((words) => (
+        <p key={words} className="text-sm">
+          Tested here: {words}.
+        </p>
+      ))}
       <details className="mt-1">
         <summary className="min-h-[32px] cursor-pointer py-1 text-layout">
           Its card

@@ -14,15 +14,17 @@ from adhaero.core.plan.clamping import Clamps, SetUp, choose_set_up, compute_lin
 from adhaero.core.plan.confounds import Dealt, find_confounds, find_linked
 from adhaero.core.plan.cutting import Allowances, BoardSize, count_pieces, explain_no_fit, make_parts, saw_board
 from adhaero.core.plan.forecast import ForecastSet, LoadBand, OwnBreaks, RigReach, check_reach, forecast_load
-from adhaero.core.plan.gluing import GlueCard, GlueNeed, compute_glue_need, split_glue_up
+from adhaero.core.plan.gluing import GlueCard, GlueNeed, compute_glue_need, compute_void_share, split_glue_up
 from adhaero.core.plan.layout import Balance, Place, deal, measure_balance, say_balance
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import show_duration
 from adhaero.core.stats.power import compute_power
-from adhaero.core.wood import CROSS_GRAIN_CAUTION_MM, Grain, Species, SurfacePair
+from adhaero.core.wood import CROSS_GRAIN_CAUTION_MM, Grain, Species, SurfacePair, compute_movement
 
 FEW = 5
 SHORT_MM = 100.0
+MOISTURE_SWING_PCT = 4.0
+MOISTURE_APART_PCT = 2.0
 MOST_PIECES = 5000
 CURVE = (3, 4, 5, 6, 7, 8, 10, 12, 15, 20, 25, 30)
 _LONG_GRAIN_ANGLE = 10.0
@@ -463,11 +465,22 @@ def _advise(plan: Plan, forces: Sequence[LineForce], reach: RigReach | None) -> 
     unmet = [one.name for one in forces if one.force_n and plan.clamps and one.set_up is None]
     if unmet:
         notes.append(f"No clamps in the shop give the force for {', '.join(unmet[:3])}: borrow some, or change it.")
+    notes += _check_moisture(plan)
     notes += _check_open_time(plan)
     notes += _check_gaps(plan)
     if reach is not None and plan.rig is not None and any(one != "fits" for one in reach.reaches) and not reach.change:
         notes.append(f"Some sets are out of reach of {plan.rig.name}: use another rig or fixture.")
     return tuple(notes)
+
+
+def _check_moisture(plan: Plan) -> list[str]:
+    known = [board.moisture_pct for board in plan.boards if board.moisture_pct is not None]
+    if not known or max(known) - min(known) <= MOISTURE_APART_PCT:
+        return []
+    return [
+        f"The boards differ in moisture, {min(known):.0f} to {max(known):.0f} %: "
+        "let them lie in the shop together first."
+    ]
 
 
 def _check_open_time(plan: Plan) -> list[str]:
@@ -503,7 +516,7 @@ def _check_gaps(plan: Plan) -> list[str]:
         if GlueFamily(glue.family) in WATER_BORNE and glue.solids_pct is not None:
             found.append(
                 f"{one.name}: {glue.name} is {glue.solids_pct:.0f} % solids, and this joint cannot close: "
-                f"about {100 - glue.solids_pct:.0f} % of a gap stays empty."
+                f"about {100 * compute_void_share(glue.solids_pct / 100):.0f} % of a gap stays empty."
             )
             break
     return found
@@ -523,9 +536,12 @@ def _caution(plan: Plan, forces: Sequence[LineForce]) -> tuple[str, ...]:
     crosses = plan.angle_deg > _LONG_GRAIN_ANGLE or any(SurfacePair.END_TO_LONG.value in one.shares for one in forces)
     crosses = crosses or any(one.joint is Joint.CROSSED and not one.solid for one in plan.sets)
     if crosses and width > CROSS_GRAIN_CAUTION_MM:
+        wood = next((one.species for one in plan.sets if one.species is not None), None)
+        moves = compute_movement(width, wood.tangential_pct, MOISTURE_SWING_PCT) if wood else None
         found.append(
             f"The grain crosses over {width:.0f} mm: above {CROSS_GRAIN_CAUTION_MM:.0f} mm the parts move against each "
-            "other as the moisture changes, and can break the joint by themselves."
+            "other as the moisture changes, and can break the joint by themselves"
+            + (f" ({wood.name}: about {moves:.1f} mm for {MOISTURE_SWING_PCT:.0f} points)." if wood and moves else ".")
         )
     cold = [
         card.name
