@@ -7,7 +7,7 @@ from adhaero.bench.book import read_book, require_not_in_use, require_open_plan,
 from adhaero.bench.planning import make_plan
 from adhaero.bench.supplies import read_supplies
 from adhaero.core.errors import EntryError, NotThere
-from adhaero.core.plan.consequences import count_yield
+from adhaero.core.plan.yields import count_yield
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection, amend, delete, insert

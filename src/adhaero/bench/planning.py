@@ -6,12 +6,13 @@ from functools import lru_cache
 from adhaero.bench.book import Book
 from adhaero.bench.supplies import ShopBreak, Supplies, name_wood
 from adhaero.core.errors import EntryError, PlanError
-from adhaero.core.plan.consequences import Consequences, Plan, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.cutting import Allowances
 from adhaero.core.plan.fields import FACTORS, Factor, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.labels import make_label
 from adhaero.core.plan.layout import Place, deal
+from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Grain, Species, find_species

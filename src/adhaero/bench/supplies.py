@@ -12,9 +12,9 @@ from adhaero.core.glue import USUAL, GlueFamily
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
 from adhaero.core.plan.clamping import ClampKind, Clamps
-from adhaero.core.plan.consequences import PlannedRig
 from adhaero.core.plan.cutting import BoardSize
 from adhaero.core.plan.gluing import GlueCard
+from adhaero.core.plan.planned import PlannedRig
 from adhaero.core.wood import find_species
 from adhaero.store.rows import Connection
 from adhaero.store.shop import (

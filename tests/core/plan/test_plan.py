@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from adhaero.core.fixture import Fixture
 from adhaero.core.joint import Joint
 from adhaero.core.plan.confounds import Dealt, find_confounds
-from adhaero.core.plan.consequences import Consequences, Plan, PlannedBoard, PlannedSet, compute_consequences
+from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.labels import choose_codes, make_label
+from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
 
 SCARF = {"width_mm": 22.0, "depth_mm": 22.0, "slope": 8.0}
 

@@ -1,0 +1,127 @@
+"""A plan as the core computes with it: its sets, boards and rig, and everything that is the same for all pieces."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from adhaero.core.errors import EntryError
+from adhaero.core.fixture import Fixture
+from adhaero.core.joint import Joint, Member, compute_glued_area, list_members
+from adhaero.core.plan.clamping import Clamps, SetUp
+from adhaero.core.plan.cutting import Allowances, BoardSize
+from adhaero.core.plan.forecast import OwnBreaks
+from adhaero.core.plan.gluing import GlueCard
+from adhaero.core.plan.treatments import SetKind
+from adhaero.core.wood import Grain, Species
+
+
+@dataclass(frozen=True)
+class PlannedSet:
+    """One set of a plan: how many pieces, and what decides what they take and break at.
+
+    `made_of` holds its values by what is varied.
+    """
+
+    name: str
+    pieces: int
+    kind: SetKind = SetKind.MADE
+    joint: Joint = Joint.EDGE
+    sizes: Mapping[str, float] = field(default_factory=dict)
+    pressure_mpa: float | None = None
+    clamp_time_s: float | None = None
+    cure_time_s: float | None = None
+    glue: GlueCard | None = None
+    species: Species | None = None
+    grains: tuple[Grain, Grain] = (Grain.FACE, Grain.FACE)
+    own: OwnBreaks | None = None
+    made_of: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def solid(self) -> bool:
+        """Return whether its pieces have no joint."""
+        return self.kind is SetKind.SOLID
+
+
+@dataclass(frozen=True)
+class PlannedBoard:
+    """A board of a plan; its size and moisture where it stands in the shop with them."""
+
+    name: str
+    species: str
+    holds: int
+    size: BoardSize | None = None
+    moisture_pct: float | None = None
+
+
+@dataclass(frozen=True)
+class PlannedRig:
+    """The rig that a plan counts on."""
+
+    name: str
+    capacity_n: float
+    resolution_n: float
+    fixtures: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """Everything that the consequences of a plan follow from; known by identity, so that what follows can be kept.
+
+    Attributes
+    ----------
+    sizes : of every piece and the rig (mm, `slope` a number). cv_pct : assumed scatter; margin_pct : the difference
+    that matters. partners : sets matched one to one, by their index. faces : spread faces of a joint.
+    woods : where the wood varies, that of each set (None for any) and of each board; empty otherwise.
+    spare_share : spare pieces to saw, as a share; spares : as a number. open_questions : what is not controlled.
+    """
+
+    sets: tuple[PlannedSet, ...]
+    boards: tuple[PlannedBoard, ...]
+    fixture: Fixture
+    sizes: Mapping[str, float]
+    cv_pct: float
+    margin_pct: float
+    seed: int
+    partners: tuple[tuple[int, int], ...] = ()
+    faces: int = 2
+    waste_pct: float = 30.0
+    seconds_each_s: float | None = None
+    temperature_c: float | None = None
+    angle_deg: float = 0.0
+    allowances: Allowances = field(default_factory=Allowances)
+    together: bool = False
+    spare_share: float = 0.0
+    spares: int = 0
+    pilot: int = 0
+    pass_fail: bool = False
+    woods: tuple[tuple[str | None, ...], tuple[str, ...]] = ((), ())
+    rig: PlannedRig | None = None
+    clamps: tuple[Clamps, ...] = ()
+
+
+@dataclass(frozen=True)
+class LineForce:
+    """What presses one piece of a set: glued area, pressure and the force that gives it; None where not known."""
+
+    name: str
+    area_mm2: float | None
+    pressure_mpa: float | None
+    force_n: float | None
+    shares: dict[str, float]
+    closes: bool
+    set_up: SetUp | None
+
+
+def find_area(one: PlannedSet) -> float | None:
+    """Return the glued area of one piece of a set, mm²; None while a size is missing."""
+    try:
+        return compute_glued_area(one.joint, one.sizes)
+    except EntryError:
+        return None
+
+
+def list_kinds(plan: Plan) -> tuple[tuple[Member, ...], ...]:
+    """Return the parts of each set's pieces, set by set; empty while a size is missing."""
+    try:
+        return tuple(list_members(one.joint, one.sizes, solid=one.solid) for one in plan.sets)
+    except EntryError:
+        return ()
