@@ -1,14 +1,35 @@
 """Routes of the stations Saw, Glue and Cure."""
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, Field
-from starlette.responses import Response
+from starlette.responses import HTMLResponse, Response, StreamingResponse
 
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import making
+from adhaero.bench import labelling, making
+from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
+
+
+SheetName = Annotated[str, Query(max_length=40)]
+First = Annotated[int, Query(ge=1, le=1000)]
+
+
+class SvgResponse(Response):
+    """A drawing."""
+
+    media_type = "image/svg+xml"
+
+
+class LabelSheet(BaseModel):
+    """A sheet of labels that can be printed on."""
+
+    name: str
+    words: str
+    places: int
 
 
 class Chosen(BaseModel):
@@ -127,3 +148,27 @@ def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
 def measure(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Size) -> None:
     """Write one measured size of a piece."""
     making.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
+
+
+@router.get("/label-sheets")
+def list_label_sheets(trial_id: TrialId) -> list[LabelSheet]:  # noqa: ARG001
+    """Return the sheets that labels can be printed on."""
+    return [LabelSheet(name=name, words=sheet.words, places=sheet.places) for name, sheet in SHEETS.items()]
+
+
+@router.get("/labels.svg", response_class=SvgResponse)
+def draw_labels(
+    shop: Shop, request: Request, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1, page: First = 1
+) -> SvgResponse:
+    """Return one page of labels, true to size."""
+    drawn = labelling.draw_label_page(shop.file, trial_id, str(request.base_url), sheet, first, page)
+    return SvgResponse(drawn)
+
+
+@router.get("/labels.html", response_class=HTMLResponse)
+def print_labels(
+    shop: Shop, request: Request, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1
+) -> StreamingResponse:
+    """Return all labels for the browser's print."""
+    pages = labelling.print_labels(shop.file, trial_id, str(request.base_url), sheet, first)
+    return StreamingResponse(pages, media_type="text/html")

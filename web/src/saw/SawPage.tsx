@@ -7,6 +7,7 @@ import { useMaking } from "../glue/queries";
 import { Ask } from "../ui/Ask";
 import { convert, plainSize, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { Labels } from "./Labels";
 
 type Piece = Schemas["MakingPiece"];
 
@@ -39,6 +40,7 @@ export function SawPage() {
         )}
       </div>
       <Trouble problem={act.problem} />
+      <Labels />
       {rack.boards.map((board) => {
         const mine = pieces.filter((piece) => piece.board === board.name);
         const open = mine.filter((piece) => piece.state === "planned");

@@ -1,0 +1,44 @@
+"""Labels of a trial: two for every glued piece, one for a solid one, none for a void one, in board order."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench.labelling import draw_label_page, print_labels
+from adhaero.bench.making import void_piece
+from adhaero.bench.varied import add_control
+from adhaero.core.errors import NotThere, StateError
+from tests.shops import Shop, new_shop
+
+BASE = "http://127.0.0.1:8700/"
+
+
+def labels(shop: Shop, **how: int) -> list[str]:
+    page = draw_label_page(shop.file, shop.trial, BASE, "a4-4x12", how.get("first", 1), how.get("page", 1))
+    return re.findall(r'data-label="([^"]+)"', page)
+
+
+def test_both_halves_of_every_piece_in_the_order_of_the_boards(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(count=3)
+    add_control(shop.file, shop.trial, "solid")
+    for name in ("pieces_each", "pieces_each"):
+        shop.edit(name, "3")
+    shop.saw()
+    void = next(one for one in shop.pieces if not one.solid)
+    void_piece(shop.file, shop.trial, void.id, "split while sawing")
+    wanted = [one.label for one in shop.pieces if one.id != void.id for _ in range(1 if one.solid else 2)]
+    assert sorted(labels(shop)) == sorted(wanted)
+    assert len(wanted) == 3 + 5 * 2
+
+
+def test_pages_that_are_not_there_are_told(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    with pytest.raises(StateError, match="The plan is not settled"):
+        print_labels(shop.file, shop.trial, BASE, "a4-3x8", 1)
+    shop.saw()
+    assert len(labels(shop, first=48)) == 1
+    assert len(labels(shop, first=48, page=2)) == 15
+    with pytest.raises(NotThere, match="no page 3"):
+        labels(shop, first=48, page=3)
+    assert "".join(print_labels(shop.file, shop.trial, BASE, "a4-3x8", 1)).count("data-label") == 16
