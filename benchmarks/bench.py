@@ -72,7 +72,7 @@ def build_trial(file: ShopFile) -> int:
         values = {"trial_id": trial, "number": 1, "glue": "Wren", "glue_family": "fish", "started_utc": now}
         batch = insert(connection, "batch", values)
         for piece in pieces[:-5]:
-            closed = {"sawn_utc": now, "batch_id": batch, "closed_utc": now, "released_utc": now}
+            closed = {"sawn_utc": now, "batch_id": batch, "closed_utc": now, "clamped_utc": now, "released_utc": now}
             amend(connection, "piece", piece.id, closed)
             for name, size in (("width_mm", 30.0), ("depth_mm", 9.0)):
                 measured = size + rng.gauss(0, 0.05)
@@ -82,7 +82,12 @@ def build_trial(file: ShopFile) -> int:
             pull = {"piece_id": piece.id, "attempt": 1, "source": "hand", "state": "kept", "started_utc": now}
             insert(connection, "pull", {**pull, "ended_utc": now, "load_n": load, "outcome": "broke"})
         for piece in pieces[-5:]:
-            amend(connection, "piece", piece.id, {"sawn_utc": now, "batch_id": batch, "closed_utc": now})
+            amend(
+                connection,
+                "piece",
+                piece.id,
+                {"sawn_utc": now, "batch_id": batch, "closed_utc": now, "clamped_utc": now},
+            )
             amend(connection, "piece", piece.id, {"released_utc": now})
     return trial
 

@@ -115,6 +115,7 @@ def test_clamps_on_one_by_one_and_at_a_time_before(page: Page, trial: Shop) -> N
     trial.saw()
     page.goto("/trials/1/glue")
     page.get_by_role("button", name=re.compile("^Make a glue-up of 6 pieces")).click()
+    page.get_by_text("Piece by piece: clamp on or off, void").click()
     page.get_by_role("button", name="clamp on").first.click()
     expect(page.get_by_role("button", name="clamp off")).to_have_count(1)
     page.get_by_role("region", name="Glue-up 1").get_by_role("button", name="at another time …").click()

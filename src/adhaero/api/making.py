@@ -7,8 +7,8 @@ from pydantic import BaseModel, Field
 from starlette.responses import HTMLResponse, Response, StreamingResponse
 
 from adhaero.api.context import Shop, as_json
-from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import labelling, making
+from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
+from adhaero.bench import labelling, making, runsheet
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -59,6 +59,19 @@ class NewBatch(BaseModel):
     wood_moisture: str = Field(default="", max_length=60)
     started_utc: str | None = Field(default=None, max_length=40)
     note: str = Field(default="", max_length=1000)
+
+
+class RunStep(Chosen):
+    """A step of the run sheet: `spread`, `closed` or `clamped`."""
+
+    step: str = Field(max_length=20)
+
+
+class Prepared(BaseModel):
+    """Pieces whose faces are prepared now, or not after all."""
+
+    pieces: list[BodyId] = Field(max_length=20_000)
+    done: bool = True
 
 
 class Note(BaseModel):
@@ -172,3 +185,39 @@ def print_labels(
     """Return all labels for the browser's print."""
     pages = labelling.print_labels(shop.file, trial_id, str(request.base_url), sheet, first)
     return StreamingResponse(pages, media_type="text/html")
+
+
+@router.post("/prepared", status_code=204)
+def mark_prepared(shop: Shop, trial_id: TrialId, body: Prepared) -> None:
+    """Record that faces are prepared."""
+    runsheet.mark_prepared(shop.file, trial_id, body.pieces, done=body.done)
+
+
+@router.get("/batches/{batch_id}/run-sheet")
+def get_run_sheet(shop: Shop, trial_id: TrialId, batch_id: RowId) -> runsheet.RunSheet:
+    """Return the run sheet of a glue-up."""
+    return runsheet.view_run_sheet(shop.file, trial_id, batch_id)
+
+
+@router.post("/run-steps", status_code=204)
+def mark_step(shop: Shop, trial_id: TrialId, body: RunStep) -> None:
+    """Record that glue was spread, that pieces were closed, or that they are in the clamp."""
+    runsheet.mark_step(shop.file, trial_id, body.pieces, body.step, body.at_utc)
+
+
+@router.post("/batches/{batch_id}/mixed", status_code=204)
+def mix_now(shop: Shop, trial_id: TrialId, batch_id: RowId) -> None:
+    """Start the pot-life clock."""
+    runsheet.mix_now(shop.file, trial_id, batch_id)
+
+
+@router.patch("/batches/{batch_id}", status_code=204)
+def edit_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Edit) -> None:
+    """Set who glued, or the glue weighed."""
+    runsheet.edit_batch(shop.file, trial_id, batch_id, body.field, body.was, body.now)
+
+
+@router.put("/pieces/{piece_id}/deviation", status_code=204)
+def note_deviation(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Note) -> None:
+    """Write what went otherwise with a piece."""
+    runsheet.note_deviation(shop.file, trial_id, piece_id, body.was, body.now)

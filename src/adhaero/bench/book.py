@@ -271,6 +271,7 @@ class Book:
             solid=bool(treatment.solid),
             sawn=piece.sawn_utc is not None,
             closed_at=parse_time(piece.closed_utc),
+            clamped_at=parse_time(piece.clamped_utc),
             released_at=parse_time(piece.released_utc),
             broken=self.result_of(piece) is not None,
             void=piece.void_reason is not None,

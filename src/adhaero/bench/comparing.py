@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
+from adhaero.bench.runsheet import is_late
+from adhaero.bench.supplies import read_supplies
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.confounds import find_confounds
@@ -115,8 +117,10 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         book = read_book(connection, trial_id)
         rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
         amendments = list_amendments(connection, trial_id)
+        open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
     view = _compare(book, rigs, choice)
-    return replace(view, amended=[_say_amendment(one) for one in amendments]) if amendments else view
+    slips = [*_open_too_long(book, open_times), *_deviations(book)]
+    return replace(view, amended=[_say_amendment(one) for one in amendments], mind=[*view.mind, *slips])
 
 
 def _say_amendment(one: Amendment) -> str:
@@ -370,6 +374,25 @@ def _clamp_deviations(book: Book, used: Sequence[Piece]) -> list[str]:
         if clamped is not None and planned and abs(clamped / planned - 1) > 0.1:
             off.append(piece.label)
     return [f"{_some(off)} in clamps more than a tenth longer or shorter than planned."] if off else []
+
+
+def _open_too_long(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
+    """Name the pieces that were closed after their glue's open time."""
+    late = [
+        piece.label
+        for piece in book.pieces.values()
+        if (batch := book.batches.get(piece.batch_id or 0)) is not None and book.result_of(piece) is not None
+        if is_late(piece, open_times.get(batch.glue.lower()))
+    ]
+    return [f"{_some(late)} closed after the open time of the glue."] if late else []
+
+
+def _deviations(book: Book) -> list[str]:
+    return [
+        f"{piece.label}: {piece.deviation} while it was glued; it counts."
+        for piece in book.pieces.values()
+        if piece.deviation and piece.excluded_reason is None and book.result_of(piece) is not None
+    ]
 
 
 def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:

@@ -42,7 +42,10 @@ class MakingPiece:
     glue_turn: int
     break_turn: int
     batch: int | None
+    prepped_utc: str | None
+    spread_utc: str | None
     closed_utc: str | None
+    clamped_utc: str | None
     release_due_utc: str | None
     released_utc: str | None
     ready_utc: str | None
@@ -55,6 +58,7 @@ class MakingPiece:
     measured: dict[str, str]
     off_plan: list[str]
     void_reason: str | None
+    deviation: str
     words: str
 
 
@@ -150,7 +154,10 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         glue_turn=piece.glue_turn,
         break_turn=piece.break_turn,
         batch=piece.batch_id,
+        prepped_utc=piece.prepped_utc,
+        spread_utc=piece.spread_utc,
         closed_utc=piece.closed_utc,
+        clamped_utc=piece.clamped_utc,
         release_due_utc=to_text(due) if due else None,
         released_utc=piece.released_utc,
         ready_utc=to_text(ready) if ready else None,
@@ -163,6 +170,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         measured={name: row.typed for name, row in measured.items()},
         off_plan=_off_plan(book, piece),
         void_reason=piece.void_reason,
+        deviation=piece.deviation,
         words=_say_state(state, solid, life.closed_at, due, ready, now),
     )
 
@@ -214,7 +222,8 @@ def _say_state(
     return "broken"
 
 
-def _require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:
+def require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:
+    """Return pieces by their ids; raises `EntryError` for none, `NotThere`."""
     if not piece_ids:
         raise EntryError("No piece is chosen.", "Choose at least one.", field="pieces")
     return [book.piece(piece_id) for piece_id in piece_ids]
@@ -224,7 +233,7 @@ def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: 
     """Tick pieces as sawn and labelled, or take the tick back while they are not glued."""
     with file.changing("Ticked pieces as sawn" if sawn else "Took back ticks at the saw", trial_id) as connection:
         book = read_book(connection, trial_id)
-        for piece in _require_pieces(book, piece_ids):
+        for piece in require_pieces(book, piece_ids):
             if not sawn and (piece.closed_utc or book.pulls.get(piece.id)):
                 raise StateError(f"{piece.label} is glued or loaded already.", "It must have been sawn.")
             amend(connection, "piece", piece.id, {"sawn_utc": file.now() if sawn else None})
@@ -280,7 +289,7 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
         name = entry.glue.strip()
         if not name:
             raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
-        pieces = _require_pieces(book, entry.piece_ids)
+        pieces = require_pieces(book, entry.piece_ids)
         for piece in pieces:
             _check_gluable(book, piece, name, file.clock())
         on_shelf = find_glue(connection, name)
@@ -357,18 +366,36 @@ def check_moment(text: str, now: datetime, field: str) -> datetime:
 
 
 def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
-    """Record that pieces were closed and clamped, now or at a time before."""
+    """Record that pieces are in their clamps, now or at a time before; closed then too if that was not recorded.
+
+    Raises
+    ------
+    StateError : in no glue-up, in clamps already, or glue was recorded on others of its glue-up but not on it.
+    """
     with file.changing("Clamps on", trial_id) as connection:
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
-        for piece in _require_pieces(book, piece_ids):
+        for piece in require_pieces(book, piece_ids):
             if piece.batch_id is None:
                 raise StateError(
                     f"{piece.label} is in no glue-up.", "Glue comes before clamps.", "Make a glue-up with it first."
                 )
-            if piece.closed_utc is not None:
+            if piece.clamped_utc is not None:
                 raise StateError(f"{piece.label} is in clamps already.", "Clamps go on once.")
-            amend(connection, "piece", piece.id, {"closed_utc": to_text(moment)})
+            others = [one for one in book.pieces.values() if one.batch_id == piece.batch_id]
+            if piece.spread_utc is None and any(one.spread_utc for one in others):
+                raise StateError(
+                    f"No glue is recorded on {piece.label} yet.",
+                    "Clamps go on after the glue is spread.",
+                    "Press Spread for it first.",
+                )
+            for before in (piece.spread_utc, piece.closed_utc):
+                if before is not None and moment < datetime.fromisoformat(before):
+                    raise EntryError(
+                        f"{piece.label} was spread or closed after that.", "Clamps come last.", field="at_utc"
+                    )
+            values = {"closed_utc": piece.closed_utc or to_text(moment), "clamped_utc": to_text(moment)}
+            amend(connection, "piece", piece.id, values)
 
 
 def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
@@ -376,11 +403,11 @@ def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_
     with file.changing("Clamps off", trial_id) as connection:
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
-        for piece in _require_pieces(book, piece_ids):
-            closed = parse_time(piece.closed_utc)
-            if closed is None or piece.released_utc is not None:
+        for piece in require_pieces(book, piece_ids):
+            clamped = parse_time(piece.clamped_utc)
+            if clamped is None or piece.released_utc is not None:
                 raise StateError(f"{piece.label} is not in clamps.", "Only clamps that are on can come off.")
-            if moment < closed:
+            if moment < clamped:
                 raise EntryError(
                     f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"
                 )

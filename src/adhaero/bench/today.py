@@ -39,7 +39,7 @@ class ClampLine:
     piece_ids: list[int]
     labels: list[str]
     words: str
-    closed_utc: str
+    clamped_utc: str
     due_utc: str | None
     batch: int | None
 
@@ -176,7 +176,7 @@ def _clamp_lines(standing: _Standing) -> list[ClampLine]:
                 piece_ids=[piece.id for piece in pieces],
                 labels=[piece.label for piece in pieces],
                 words=f"{glue}, {len(pieces)} {'piece' if len(pieces) == 1 else 'pieces'}",
-                closed_utc=pieces[0].closed_utc or "",
+                clamped_utc=pieces[0].clamped_utc or "",
                 due_utc=to_text(due) if due else None,
                 batch=batch.number if batch else None,
             )
@@ -186,7 +186,7 @@ def _clamp_lines(standing: _Standing) -> list[ClampLine]:
 
 def _clamp_key(book: Book, piece: Piece) -> tuple[int, str, str]:
     due = book.release_due(piece)
-    return (piece.batch_id or 0, piece.closed_utc or "", to_text(due) if due else "")
+    return (piece.batch_id or 0, piece.clamped_utc or "", to_text(due) if due else "")
 
 
 def _ready_line(standing: _Standing) -> ReadyLine | None:

@@ -19,11 +19,15 @@ class PieceState(StrEnum):
 
 @dataclass(frozen=True)
 class PieceLife:
-    """The dated steps of a piece so far, and what its plan asks for (s)."""
+    """The dated steps of a piece so far, and what its plan asks for (s).
+
+    `closed_at` is when its two parts came together, and cure runs from there; `clamped_at` when the clamp was on.
+    """
 
     solid: bool
     sawn: bool
     closed_at: datetime | None
+    clamped_at: datetime | None
     released_at: datetime | None
     broken: bool
     void: bool
@@ -33,9 +37,9 @@ class PieceLife:
     @property
     def clamped_s(self) -> float | None:
         """Return the real time in clamps, s; None until they are off."""
-        if self.closed_at is None or self.released_at is None:
+        if self.clamped_at is None or self.released_at is None:
             return None
-        return (self.released_at - self.closed_at).total_seconds()
+        return (self.released_at - self.clamped_at).total_seconds()
 
 
 def find_state(life: PieceLife, now: datetime) -> PieceState:
@@ -50,7 +54,7 @@ def find_state(life: PieceLife, now: datetime) -> PieceState:
         return PieceState.BROKEN
     if life.solid:
         return PieceState.READY if life.sawn else PieceState.PLANNED
-    if life.closed_at is None:
+    if life.clamped_at is None:
         return PieceState.SAWN if life.sawn else PieceState.PLANNED
     if life.released_at is None:
         return PieceState.CLAMPED
@@ -59,10 +63,10 @@ def find_state(life: PieceLife, now: datetime) -> PieceState:
 
 
 def find_release_due(life: PieceLife) -> datetime | None:
-    """Return when the clamps come off by plan; None before closing or without a planned clamp time."""
-    if life.closed_at is None or life.clamp_time_s is None:
+    """Return when the clamps come off by plan; None before they are on or without a planned clamp time."""
+    if life.clamped_at is None or life.clamp_time_s is None:
         return None
-    return life.closed_at + timedelta(seconds=life.clamp_time_s)
+    return life.clamped_at + timedelta(seconds=life.clamp_time_s)
 
 
 def find_ready_at(life: PieceLife) -> datetime | None:

@@ -177,7 +177,8 @@ def make_print_page(title: str, labels: Sequence[Label], sheet: Sheet, first: in
     """Yield a page for the browser's print, piece by piece: every sheet at its true size, without margins."""
     wide, high = sheet.paper_width_mm, sheet.paper_height_mm
     yield (
-        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><link rel="icon" href="data:,"><title>{escape(title)}</title><style>'
+        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><link rel="icon" href="data:,">'
+        f"<title>{escape(title)}</title><style>"
         f"@page{{size:{wide:g}mm {high:g}mm;margin:0}}body{{margin:0}}"
         f"svg{{display:block;break-after:page;width:{wide:g}mm;height:{high:g}mm}}</style></head><body>"
     )

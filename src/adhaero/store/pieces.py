@@ -21,7 +21,10 @@ class Piece:
     label: str
     sawn_utc: str | None
     batch_id: int | None
+    prepped_utc: str | None
+    spread_utc: str | None
     closed_utc: str | None
+    clamped_utc: str | None
     released_utc: str | None
     void_reason: str | None
     excluded_reason: str | None
@@ -30,6 +33,7 @@ class Piece:
     note: str
     pair: int | None
     pilot: int
+    deviation: str
 
 
 @dataclass(frozen=True)
@@ -51,6 +55,10 @@ class Batch:
     wood_moisture_typed: str
     started_utc: str
     note: str
+    mixed_utc: str | None
+    who: str
+    spread_g: float | None
+    spread_typed: str
 
 
 @dataclass(frozen=True)
@@ -66,12 +74,13 @@ class Measurement:
 
 _PIECE = (
     "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
-    " closed_utc, released_utc, void_reason, excluded_reason, odd_reason, odd_utc, note, pair, pilot FROM piece"
+    " prepped_utc, spread_utc, closed_utc, clamped_utc, released_utc, void_reason, excluded_reason, odd_reason,"
+    " odd_utc, note, pair, pilot, deviation FROM piece"
 )
 _BATCH = (
     "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, shop_temperature_c,"
-    " shop_temperature_typed, humidity_pct, humidity_typed, wood_moisture_pct, wood_moisture_typed, started_utc, note"
-    " FROM batch"
+    " shop_temperature_typed, humidity_pct, humidity_typed, wood_moisture_pct, wood_moisture_typed, started_utc, note,"
+    " mixed_utc, who, spread_g, spread_typed FROM batch"
 )
 
 

@@ -864,6 +864,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Prepared
+         * @description Record that faces are prepared.
+         */
+        post: operations["mark_prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/batches/{batch_id}/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Run Sheet
+         * @description Return the run sheet of a glue-up.
+         */
+        get: operations["get_run_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/run-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark Step
+         * @description Record that glue was spread, that pieces were closed, or that they are in the clamp.
+         */
+        post: operations["mark_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/batches/{batch_id}/mixed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mix Now
+         * @description Start the pot-life clock.
+         */
+        post: operations["mix_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Batch
+         * @description Set who glued, or the glue weighed.
+         */
+        patch: operations["edit_batch"];
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pieces/{piece_id}/deviation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Note Deviation
+         * @description Write what went otherwise with a piece.
+         */
+        put: operations["note_deviation"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/break": {
         parameters: {
             query?: never;
@@ -1736,6 +1856,14 @@ export interface components {
             started_utc: string;
             /** Note */
             note: string;
+            /** Mixed Utc */
+            mixed_utc: string | null;
+            /** Who */
+            who: string;
+            /** Spread G */
+            spread_g: number | null;
+            /** Spread Typed */
+            spread_typed: string;
         };
         /**
          * Board
@@ -1920,8 +2048,8 @@ export interface components {
             labels: string[];
             /** Words */
             words: string;
-            /** Closed Utc */
-            closed_utc: string;
+            /** Clamped Utc */
+            clamped_utc: string;
             /** Due Utc */
             due_utc: string | null;
             /** Batch */
@@ -2369,6 +2497,12 @@ export interface components {
             missing: string[];
         };
         /**
+         * GlueStep
+         * @description What is done with each piece of a glue-up, in order.
+         * @enum {string}
+         */
+        GlueStep: "spread" | "closed" | "clamped";
+        /**
          * GlueView
          * @description A glue in the shop with what to mind.
          */
@@ -2610,8 +2744,14 @@ export interface components {
             break_turn: number;
             /** Batch */
             batch: number | null;
+            /** Prepped Utc */
+            prepped_utc: string | null;
+            /** Spread Utc */
+            spread_utc: string | null;
             /** Closed Utc */
             closed_utc: string | null;
+            /** Clamped Utc */
+            clamped_utc: string | null;
             /** Release Due Utc */
             release_due_utc: string | null;
             /** Released Utc */
@@ -2638,6 +2778,8 @@ export interface components {
             off_plan: string[];
             /** Void Reason */
             void_reason: string | null;
+            /** Deviation */
+            deviation: string;
             /** Words */
             words: string;
         };
@@ -2660,6 +2802,18 @@ export interface components {
             confounds: string[];
             /** Glues */
             glues: string[];
+        };
+        /**
+         * Mix
+         * @description What to weigh of a two-part glue, g, to the step of the scale; `off_pct` is how far that is from the ratio.
+         */
+        Mix: {
+            /** First G */
+            first_g: number;
+            /** Second G */
+            second_g: number;
+            /** Off Pct */
+            off_pct: number;
         };
         /**
          * NewBatch
@@ -3092,6 +3246,19 @@ export interface components {
             detectable_pct: number;
         };
         /**
+         * Prepared
+         * @description Pieces whose faces are prepared now, or not after all.
+         */
+        Prepared: {
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+        };
+        /**
          * Problem
          * @description A problem: what was understood, what was expected, what to do, and where.
          */
@@ -3427,6 +3594,91 @@ export interface components {
             offset: string;
             /** Factor */
             factor: string;
+        };
+        /**
+         * RunPiece
+         * @description One piece of the run.
+         *
+         *     Attributes
+         *     ----------
+         *     spread : how its glue is spread. waits_s : waiting times inside that, in order (a first coat that soaks in).
+         *     done : the steps it has had. open_s : from spreading to closing, once closed. late : that took longer than the glue
+         *         stays open.
+         */
+        RunPiece: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Set */
+            set: string;
+            /** Spread */
+            spread: string;
+            /** Waits S */
+            waits_s: number[];
+            /** Done */
+            done: components["schemas"]["GlueStep"][];
+            next: components["schemas"]["GlueStep"] | null;
+            /** Spread Utc */
+            spread_utc: string | null;
+            /** Closed Utc */
+            closed_utc: string | null;
+            /** Open S */
+            open_s: number | null;
+            /** Late */
+            late: boolean;
+            /** Deviation */
+            deviation: string;
+        };
+        /**
+         * RunSheet
+         * @description A glue-up as it is worked through.
+         */
+        RunSheet: {
+            /** Batch Id */
+            batch_id: number;
+            /** Number */
+            number: number;
+            /** Glue */
+            glue: string;
+            /** Family */
+            family: string;
+            /** Caution */
+            caution: string;
+            /** Faces */
+            faces: string;
+            /** Lay Out */
+            lay_out: string[];
+            /** Mass G */
+            mass_g: number | null;
+            mix: components["schemas"]["Mix"] | null;
+            /** Mixed Utc */
+            mixed_utc: string | null;
+            /** Pot Life S */
+            pot_life_s: number | null;
+            /** Open Time S */
+            open_time_s: number | null;
+            /** Spread Typed */
+            spread_typed: string;
+            /** Who */
+            who: string;
+            set_up: components["schemas"]["SetUp"] | null;
+            /** Pieces */
+            pieces: components["schemas"]["RunPiece"][];
+            /** Minds */
+            minds: string[];
+        };
+        /**
+         * RunStep
+         * @description A step of the run sheet: `spread`, `closed` or `clamped`.
+         */
+        RunStep: {
+            /** Pieces */
+            pieces: number[];
+            /** At Utc */
+            at_utc?: string | null;
+            /** Step */
+            step: string;
         };
         /**
          * Said
@@ -5541,6 +5793,202 @@ export interface operations {
                 };
                 content: {
                     "text/html": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_prepared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Prepared"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_run_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mix_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_deviation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Note"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -231,7 +231,7 @@ function Clamps({ today }: { today: Schemas["TodayView"] }) {
 
 export function ClampRow({ line, now }: { line: Schemas["ClampLine"]; now: number }) {
   const due = line.due_utc ? Date.parse(line.due_utc) : null;
-  const closed = Date.parse(line.closed_utc);
+  const closed = Date.parse(line.clamped_utc);
   const left = due === null ? null : (due - now) / 1000;
   const share = due === null || due <= closed ? 0 : Math.max(0, Math.min(1, (due - now) / (due - closed)));
   return (

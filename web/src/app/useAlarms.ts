@@ -29,7 +29,7 @@ export function useAlarms(): void {
   useEffect(() => {
     if (!today) return;
     document.title = due.length ? `${due.length} due · Adhaero` : "Adhaero";
-    const names = due.map((line) => `${line.trial_id} ${line.closed_utc} ${line.labels[0]}`);
+    const names = due.map((line) => `${line.trial_id} ${line.clamped_utc} ${line.labels[0]}`);
     if (told.current === null) {
       told.current = new Set(names);
       return;

@@ -1,6 +1,7 @@
 // Glue: glue-ups made from chosen pieces, clamps on and off with the real times.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { useKeys } from "../app/keys";
 import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { Ask } from "../ui/Ask";
@@ -11,6 +12,7 @@ import { useNow } from "../ui/useNow";
 import { When } from "../ui/When";
 import { NewGlueUp } from "./NewGlueUp";
 import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
+import { RunSheet } from "./RunSheet";
 
 type Piece = Schemas["MakingPiece"];
 
@@ -45,9 +47,9 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
   const [voiding, setVoiding] = useState<Piece | null>(null);
   const [at, setAt] = useState<string | null>(null);
   const standing = pieces.filter((piece) => !piece.void_reason).sort((a, b) => a.glue_turn - b.glue_turn);
-  const open = standing.filter((piece) => piece.closed_utc === null);
+  const open = standing.filter((piece) => piece.clamped_utc === null);
   const clamped = standing
-    .filter((piece) => piece.closed_utc !== null && piece.released_utc === null)
+    .filter((piece) => piece.clamped_utc !== null && piece.released_utc === null)
     .sort((a, b) => (a.release_due_utc ?? "").localeCompare(b.release_due_utc ?? ""));
   const due = clamped[0]?.release_due_utc ?? null;
   const left = due ? (Date.parse(due) - now) / 1000 : null;
@@ -56,6 +58,9 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
   const run = async (turn: "on" | "off", chosen: Piece[]) => {
     if (await act.run(() => clamps(id, turn, ids(chosen), at))) setAt((now) => (now === at ? null : now));
   };
+  const isDue = open.length === 0 && left !== null && left <= 0;
+  const release = { words: "take off the clamps that are due", press: () => void run("off", clamped) };
+  useKeys(isDue && !act.busy ? { " ": release, Enter: release } : {});
   return (
     <section className="mb-6 border-b border-graphite pb-5" aria-label={`Glue-up ${batch.number}`}>
       <div className="flex flex-wrap items-baseline justify-between gap-2">
@@ -71,43 +76,49 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
           {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}
         </span>
       </div>
-      <ul className="mt-2 flex flex-wrap gap-2">
-        {standing.map((piece) => (
-          <li
-            key={piece.id}
-            className={`border-2 ${piece.closed_utc ? "border-amber" : "border-dashed rule"} px-2`}
-          >
-            <button type="button" className="mono text-lg font-semibold" onClick={() => select(piece.id)}>
-              {piece.label}
-            </button>
-            <span className="pencil ml-2 text-sm">{piece.set}</span>
-            {piece.released_utc ? (
-              <span className="ml-2 text-sm">off {clockTime(piece.released_utc)}</span>
-            ) : (
+      {open.length > 0 && <RunSheet batchId={batch.id} />}
+      <details className="mt-3" open={open.length === 0}>
+        <summary className="min-h-[32px] cursor-pointer py-1 text-layout">
+          Piece by piece: clamp on or off, void
+        </summary>
+        <ul className="mt-2 flex flex-wrap gap-2">
+          {standing.map((piece) => (
+            <li
+              key={piece.id}
+              className={`border-2 ${piece.clamped_utc ? "border-amber" : "border-dashed rule"} px-2`}
+            >
+              <button type="button" className="mono text-lg font-semibold" onClick={() => select(piece.id)}>
+                {piece.label}
+              </button>
+              <span className="pencil ml-2 text-sm">{piece.set}</span>
+              {piece.released_utc ? (
+                <span className="ml-2 text-sm">off {clockTime(piece.released_utc)}</span>
+              ) : (
+                <button
+                  type="button"
+                  className="link ml-2 min-h-[44px] px-1.5 text-sm"
+                  disabled={act.busy}
+                  onClick={() => void run(piece.clamped_utc ? "off" : "on", [piece])}
+                >
+                  {piece.clamped_utc ? "clamp off" : "clamp on"}
+                </button>
+              )}
               <button
                 type="button"
                 className="link ml-2 min-h-[44px] px-1.5 text-sm"
-                disabled={act.busy}
-                onClick={() => void run(piece.closed_utc ? "off" : "on", [piece])}
+                onClick={() => setVoiding(piece)}
               >
-                {piece.closed_utc ? "clamp off" : "clamp on"}
+                void
               </button>
-            )}
-            <button
-              type="button"
-              className="link ml-2 min-h-[44px] px-1.5 text-sm"
-              onClick={() => setVoiding(piece)}
-            >
-              void
-            </button>
-          </li>
-        ))}
-      </ul>
+            </li>
+          ))}
+        </ul>
+      </details>
       {clamped.length > 0 && (
         <div className="mt-4">
           <p className="flex items-baseline justify-between">
             <span>
-              closed {dayTime(clamped[0]?.closed_utc ?? "")}
+              in clamps since {dayTime(clamped[0]?.clamped_utc ?? "")}
               {due ? `, due ${dayTime(due)}` : ", no clamp time planned"}
             </span>
             <span
@@ -131,7 +142,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
         {open.length > 0 && (
           <button
             type="button"
-            className="press press-main press-on grow"
+            className="press grow"
             disabled={act.busy}
             onClick={() => void run("on", open)}
           >

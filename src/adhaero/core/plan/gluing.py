@@ -1,8 +1,11 @@
 """Glue: how much of each a plan takes, what it costs, and whether a glue-up fits the open time."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
+
+from adhaero.core.quantity import Kind, factor
 
 WASTE_PCT = 30.0
 
@@ -113,6 +116,44 @@ def compute_glue_need(
         per_100_cm2=cost / total * 10_000 if cost is not None and total else None,
         missing=tuple(missing),
     )
+
+
+@dataclass(frozen=True)
+class Mix:
+    """What to weigh of a two-part glue, g, to the step of the scale; `off_pct` is how far that is from the ratio."""
+
+    first_g: float
+    second_g: float
+    off_pct: float
+
+
+def compute_mix(mass_g: float, ratio: float, step_g: float) -> Mix:
+    """Return what to weigh for at least a mass of mixed glue, the smaller part rounded up to a step of the scale first.
+
+    Parameters
+    ----------
+    mass_g : needed. ratio : parts of the first to one of the second, by weight. step_g : that the scale shows.
+
+    Examples
+    --------
+    >>> compute_mix(2.7, 2, 0.1)
+    Mix(first_g=1.8, second_g=0.9, off_pct=0.0)
+    """
+    second = ceil(mass_g / (1 + ratio) / step_g - 1e-9) * step_g
+    first = round(second * ratio / step_g) * step_g
+    return Mix(round(first, 6), round(second, 6), abs(first / second / ratio - 1) * 100 if second else 0.0)
+
+
+def find_waits(words: str) -> tuple[float, ...]:
+    """Return the waiting times, s, that someone's words of spreading name.
+
+    Examples
+    --------
+    >>> find_waits("coat, wait 10 min, coat again, wait 1 h")
+    (600.0, 3600.0)
+    """
+    found = re.findall(r"wait\s+(\d+(?:[.,]\d+)?)\s*(s|sec|min|h|d)\b", words.lower())
+    return tuple(float(number.replace(",", ".")) * factor(Kind.TIME, unit) for number, unit in found)
 
 
 def split_glue_up(pieces: int, seconds_each: float, open_time_s: float) -> tuple[int, int]:

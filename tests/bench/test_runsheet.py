@@ -1,0 +1,143 @@
+"""The run sheet: glue on, closed, in the clamp, in that order, with the open time on the clock."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench import making, runsheet
+from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.making import GlueUpEntry
+from adhaero.bench.runsheet import GlueStep, mark_step, view_run_sheet
+from adhaero.bench.shop import edit_glue
+from adhaero.bench.stock import ClampsEntry, edit_figure, save_clamps
+from adhaero.core.errors import AdhaeroError, EntryError, StaleEdit, StateError
+from adhaero.core.pieces import PieceState
+from adhaero.core.plan.gluing import compute_mix
+from tests.shops import Shop, new_shop
+
+
+@pytest.fixture
+def shop(tmp_path: Path) -> Shop:
+    """A glue-up of all eight pieces, nothing done yet."""
+    shop = new_shop(tmp_path).plan().saw()
+    making.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces], "Wren"))
+    return shop
+
+
+def sheet(shop: Shop) -> runsheet.RunSheet:
+    return view_run_sheet(shop.file, shop.trial, 1)
+
+
+def step(shop: Shop, name: str, *numbers: int) -> None:
+    chosen = [sheet(shop).pieces[number].id for number in numbers]
+    mark_step(shop.file, shop.trial, chosen, name)
+
+
+def test_each_piece_is_spread_closed_and_clamped_on_the_clock(shop: Shop) -> None:
+    assert [one.next for one in sheet(shop).pieces] == [GlueStep.SPREAD] * 8
+    step(shop, "spread", 0)
+    shop.clock.forward(minutes=3)
+    step(shop, "closed", 0)
+    shop.clock.forward(minutes=1)
+    step(shop, "clamped", 0)
+    first = sheet(shop).pieces[0]
+    assert (first.next, first.open_s, first.late) == (None, 180.0, False)
+    piece = next(one for one in shop.pieces if one.id == first.id)
+    assert piece.state is PieceState.CLAMPED
+    # two hours in the clamp run from when it was on, a day of cure from when it was closed
+    assert piece.release_due_utc == "2026-03-02T10:04:00.000Z"
+    assert piece.closed_utc == "2026-03-02T08:03:00.000Z"
+
+
+def test_what_lay_open_too_long_is_marked_and_said_beside_the_result(shop: Shop) -> None:
+    step(shop, "spread", *range(8))
+    shop.clock.forward(minutes=4)
+    step(shop, "closed", *range(6))
+    shop.clock.forward(minutes=2)
+    step(shop, "closed", 6, 7)
+    assert [one.late for one in sheet(shop).pieces] == [False] * 6 + [True] * 2, "cross-linking PVA stays open 5 min"
+    step(shop, "clamped", *range(8))
+    shop.cure()
+    for one in sheet(shop).pieces:
+        break_by_hand(shop.file, shop.trial, one.id, "70 N", Judgement("broke", "0"))
+    late = {one.label for one in sheet(shop).pieces[6:]}
+    said = next(words for words in view_compare(shop.file, shop.trial, Choice()).mind if "open time" in words)
+    assert all(label in said for label in late)
+
+
+@pytest.mark.parametrize(
+    ("act", "words"),
+    [
+        (lambda s: step(s, "closed", 0), "No glue is recorded on .* yet"),
+        (lambda s: (step(s, "spread", 0), step(s, "spread", 0)), "has its glue already"),
+        (lambda s: (step(s, "spread", 0), step(s, "clamped", 1)), "Clamps go on after the glue is spread"),
+        (lambda s: (step(s, "clamped", 0), step(s, "clamped", 0)), "in clamps already"),
+        (lambda s: step(s, "sanded", 0), "“sanded” is no step"),
+        (lambda s: making.take_clamps_off(s.file, s.trial, [s.pieces[0].id]), "is not in clamps"),
+        (lambda s: view_run_sheet(s.file, s.trial, 9), "no glue-up 9"),
+    ],
+)
+def test_steps_out_of_order_are_told(shop: Shop, act: Callable[[Shop], object], words: str) -> None:
+    with pytest.raises(AdhaeroError, match=words):
+        act(shop)
+
+
+def test_a_time_before_the_step_that_comes_first_is_told(shop: Shop) -> None:
+    step(shop, "spread", 0)
+    shop.clock.forward(minutes=5)
+    first = sheet(shop).pieces[0].id
+    with pytest.raises(EntryError, match="was spread after that"):
+        mark_step(shop.file, shop.trial, [first], "closed", "2026-03-02T07:59:00Z")
+    with pytest.raises(EntryError, match="Clamps come last"):
+        mark_step(shop.file, shop.trial, [first], "clamped", "2026-03-02T07:59:00Z")
+
+
+def test_all_at_once_still_works_without_the_steps_between(shop: Shop) -> None:
+    making.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
+    assert all(one.next is None and one.open_s is None and not one.late for one in sheet(shop).pieces)
+    assert {one.state for one in shop.pieces} == {PieceState.CLAMPED}
+
+
+def test_what_is_laid_out_and_weighed(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    edit_glue(shop.file, 1, "family", "cross-linking PVA", "epoxy")
+    edit_figure(shop.file, 1, "mix_ratio", "", "2.5")
+    save_clamps(shop.file, ClampsEntry("cast weight", "weight", "4", "40 kg", side_by_side="2"))
+    making.mark_sawn(shop.file, shop.trial, [one.id for one in shop.pieces])
+    runsheet.mark_prepared(shop.file, shop.trial, [shop.pieces[0].id])
+    making.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces[:5]], "Wren"))
+    found = sheet(shop)
+    # 5 · 270 mm² · 250 g/m² usual for epoxy · 2 faces · 1.3
+    assert found.mass_g == pytest.approx(0.8775)
+    assert found.mix is not None
+    assert (found.mix.first_g, found.mix.second_g) == (pytest.approx(0.8), pytest.approx(0.3))
+    assert found.mix.off_pct == pytest.approx(20 / 3), "a tenth of a gram is coarse here"
+    assert found.set_up is not None
+    laid = " ".join(found.lay_out)
+    assert "3 × cast weight" in laid
+    assert "1 dummy piece" in laid
+    runsheet.mix_now(shop.file, shop.trial, 1)
+    with pytest.raises(StateError, match="mixed already"):
+        runsheet.mix_now(shop.file, shop.trial, 1)
+
+
+def test_a_mix_is_enough_and_close_to_its_ratio() -> None:
+    mix = compute_mix(97.4, 2, 1)
+    assert (mix.first_g, mix.second_g, mix.off_pct) == (66, 33, 0)
+    assert compute_mix(10, 100 / 45, 0.1).off_pct < 1
+
+
+def test_who_glued_what_was_weighed_and_what_went_otherwise(shop: Shop) -> None:
+    runsheet.edit_batch(shop.file, shop.trial, 1, "who", "", "M.")
+    runsheet.edit_batch(shop.file, shop.trial, 1, "spread", "", "1.4")
+    assert (sheet(shop).who, sheet(shop).spread_typed) == ("M.", "1.4 g")
+    with pytest.raises(StaleEdit, match=r"glue weighed was changed to “1\.4 g”"):
+        runsheet.edit_batch(shop.file, shop.trial, 1, "spread", "1 g", "2 g")
+    piece = sheet(shop).pieces[0]
+    runsheet.note_deviation(shop.file, shop.trial, piece.id, "", "slid")
+    making.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
+    shop.cure()
+    break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "0"))
+    assert f"{piece.label}: slid while it was glued; it counts." in view_compare(shop.file, shop.trial, Choice()).mind

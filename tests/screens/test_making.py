@@ -1,0 +1,57 @@
+"""Making on the real interface, on a tablet beside the bench: one big key from laid-out parts to released clamps."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from adhaero.bench import making
+from adhaero.bench.making import GlueUpEntry
+from tests.shops import Shop
+
+pytestmark = pytest.mark.screen
+
+
+def test_a_glue_up_is_run_with_one_big_key_on_a_tablet(page: Page, trial: Shop) -> None:
+    trial.edit("clamp_time_s", "0 s")
+    trial.saw()
+    making.start_batch(trial.file, 1, GlueUpEntry([one.id for one in trial.pieces], "Wren"))
+    page.set_viewport_size({"width": 820, "height": 1180})
+    page.goto("/trials/1/glue")
+    for one in sorted(trial.pieces, key=lambda piece: piece.glue_turn):
+        for step in ("Glue is spread on", "Closed:", "In the clamp:"):
+            button = page.get_by_role("button", name=re.compile(f"^{step} {one.label}"))
+            expect(button).to_be_visible()
+            box = button.bounding_box()
+            assert box is not None
+            assert box["height"] >= 64, "a finger with glue on it"
+            page.keyboard.press("Space")
+    expect(page.get_by_role("button", name=re.compile("^Take off clamps"))).to_be_visible()
+    page.keyboard.press("PageDown")
+    expect(page.get_by_role("heading", name="Glue-ups out of the clamps")).to_be_visible()
+    assert all(one.released_utc and one.spread_utc and one.closed_utc for one in trial.pieces)
+
+
+def test_what_went_otherwise_is_noted_with_one_press(page: Page, trial: Shop) -> None:
+    trial.saw()
+    making.start_batch(trial.file, 1, GlueUpEntry([trial.pieces[0].id], "Wren"))
+    page.goto("/trials/1/glue")
+    page.get_by_role("button", name="went otherwise").click()
+    page.get_by_role("dialog").get_by_role("button", name="squeezed dry").click()
+    expect(page.get_by_role("button", name="squeezed dry")).to_be_visible()
+
+
+def test_labels_are_printed_true_to_size(page: Page, trial: Shop) -> None:
+    trial.saw()
+    page.goto("/trials/1/saw")
+    page.get_by_text("Print the labels").click()
+    page.get_by_label("Printed on").select_option("strips-12")
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="Open to print").click()
+    sheet = opened.value.locator("svg")
+    expect(sheet).to_have_count(1)
+    box = sheet.bounding_box()
+    assert box is not None
+    # 210 mm at 96 dots an inch
+    assert box["width"] == pytest.approx(210 / 25.4 * 96, abs=1)
+    expect(opened.value.locator("[data-label]")).to_have_count(16)

@@ -1,0 +1,255 @@
+// The run sheet of a glue-up, worked with one big key: spread, close, into the clamp, next piece; the open time runs.
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { useKeys } from "../app/keys";
+import { keys, useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { SetUpDrawing } from "../drawings/SetUpDrawing";
+import { Ask } from "../ui/Ask";
+import { Field } from "../ui/Field";
+import { digits, duration, useUnits } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+import { useNow } from "../ui/useNow";
+
+type Sheet = Schemas["RunSheet"];
+type RunPiece = Schemas["RunPiece"];
+type Step = Schemas["GlueStep"];
+
+const PRESS: Record<Step, string> = {
+  spread: "Glue is spread on",
+  closed: "Closed:",
+  clamped: "In the clamp:",
+};
+const DONE: Record<Step, string> = { spread: "glue on", closed: "closed", clamped: "in the clamp" };
+const SLIPS = ["slid", "clamped again", "squeezed dry", "dropped", "glue on the wrong face"];
+
+export function RunSheet({ batchId }: { batchId: number }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const now = useNow();
+  const path = { params: { path: { trial_id: id, batch_id: batchId } } };
+  const sheet = useQuery({
+    queryKey: keys.part(id, `run-sheet ${batchId}`),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/batches/{batch_id}/run-sheet", path)),
+  });
+  const [slipped, setSlipped] = useState<RunPiece | null>(null);
+  const pieces = sheet.data?.pieces ?? [];
+  // glue that lies open comes first: what is spread is closed, what is closed is clamped, then the next is spread
+  const now_ =
+    pieces.find((one) => one.next === "clamped" && one.closed_utc) ??
+    pieces.find((one) => one.next === "closed") ??
+    pieces.find((one) => one.next === "spread");
+  // a second press of the same step is a bounce; the next step can be pressed as soon as it is shown
+  const sent = useRef("");
+  const mark = async (step: Step, chosen: RunPiece[]) => {
+    const done = await act.run(() =>
+      ask(
+        api.POST("/api/trials/{trial_id}/run-steps", {
+          params: { path: { trial_id: id } },
+          body: { step, pieces: chosen.map((one) => one.id) },
+        }),
+      ),
+    );
+    if (!done) sent.current = "";
+  };
+  const shown = now_?.next ? `${now_.id} ${now_.next}` : "";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another step on the screen, by a press or by undo, can be pressed
+  useEffect(() => {
+    sent.current = "";
+  }, [shown]);
+  const press = () => {
+    if (!now_?.next || shown === sent.current) return;
+    sent.current = shown;
+    void mark(now_.next, [now_]);
+  };
+  useKeys(
+    now_?.next
+      ? {
+          " ": { words: `${DONE[now_.next]}: ${now_.label}`, press },
+          Enter: { words: `${DONE[now_.next]}: ${now_.label}`, press },
+        }
+      : {},
+  );
+  if (!sheet.data) return null;
+  const { data } = sheet;
+  const all = now_?.next ? pieces.filter((one) => one.next === now_.next) : [];
+  return (
+    <div className="mt-3">
+      <LayOut sheet={data} now={now} />
+      {now_?.next && (
+        <div className="mt-4 grid items-center gap-4 md:grid-cols-[1fr_18rem]">
+          <div>
+            <p className="label">{now_.set}</p>
+            <p className="mono text-6xl leading-none font-semibold">{now_.label}</p>
+            {now_.next === "spread" && (
+              <p className="mt-2 text-lg">
+                {now_.spread || "one coat"}, {data.faces}
+              </p>
+            )}
+            <OpenClock piece={now_} sheet={data} now={now} />
+          </div>
+          {data.set_up && <SetUpDrawing setUp={data.set_up} dummies={data.set_up.dummies} />}
+        </div>
+      )}
+      {now_?.next && (
+        <div className="mt-3 flex flex-wrap gap-3">
+          <button type="button" className="press press-main press-on grow text-2xl" onClick={press}>
+            {PRESS[now_.next]} {now_.label}
+            <span className="block text-sm font-normal">Space or Enter</span>
+          </button>
+          {all.length > 1 && (
+            <button
+              type="button"
+              className="press press-plain"
+              disabled={act.busy}
+              onClick={() => now_.next && void mark(now_.next, all)}
+            >
+              all {all.length} at once
+            </button>
+          )}
+        </div>
+      )}
+      <Trouble problem={act.problem} />
+      <ul className="mt-3 flex flex-wrap gap-2" aria-label="Pieces of the glue-up">
+        {pieces.map((one) => (
+          <li
+            key={one.id}
+            className={`flex min-h-[44px] items-center gap-2 border-2 px-2 ${one.id === now_?.id ? "border-layout bg-layout-pale" : one.done.includes("clamped") ? "border-amber" : "border-dashed rule"}`}
+          >
+            <span className="mono text-lg font-semibold">{one.label}</span>
+            <span className="text-sm">{one.done.length ? DONE[one.done.at(-1) ?? "spread"] : "waits"}</span>
+            {one.late && one.open_s != null && (
+              <strong className="text-sm text-iron">open {duration(one.open_s)}</strong>
+            )}
+            <button type="button" className="link text-sm" onClick={() => setSlipped(one)}>
+              {one.deviation || "went otherwise …"}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {slipped && (
+        <Ask
+          title={`What went otherwise with ${slipped.label}`}
+          label="It stays in the trial, and the result says so"
+          suggestions={SLIPS}
+          press="Note it"
+          start={slipped.deviation}
+          allowEmpty
+          onClose={() => setSlipped(null)}
+          onAnswer={(words) =>
+            void act.run(() =>
+              ask(
+                api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/deviation", {
+                  params: { path: { trial_id: id, piece_id: slipped.id } },
+                  body: { was: slipped.deviation, now: words },
+                }),
+              ),
+            )
+          }
+        />
+      )}
+    </div>
+  );
+}
+
+/** How long the glue on a piece has lain open, against what its glue allows. */
+function OpenClock({ piece, sheet, now }: { piece: RunPiece; sheet: Sheet; now: number }) {
+  if (!piece.spread_utc || piece.closed_utc) {
+    const wait = piece.next === "spread" ? piece.waits_s[0] : undefined;
+    return wait === undefined ? null : (
+      <p className="mt-1">wait {duration(wait)} between the coats before you press</p>
+    );
+  }
+  const open = (now - Date.parse(piece.spread_utc)) / 1000;
+  const allowed = sheet.open_time_s;
+  const over = allowed !== null && open > allowed;
+  return (
+    <div className="mt-2" role="timer" aria-label="Open time">
+      <p className={`text-xl font-semibold ${over ? "text-iron" : ""}`}>
+        open {duration(Math.max(0, open))}
+        {allowed !== null && ` of ${duration(allowed)}`}
+        {over ? ": close it, and it is marked" : ""}
+      </p>
+      {allowed !== null && (
+        <div className="mt-1 h-[14px] bg-plaster">
+          <div
+            className={`h-full ${over ? "bg-iron" : "bg-amber"}`}
+            style={{ width: `${Math.max(0, Math.min(100, 100 * (1 - open / allowed)))}%` }}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+function LayOut({ sheet, now }: { sheet: Sheet; now: number }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const { show, force } = useUnits();
+  const path = { params: { path: { trial_id: id, batch_id: sheet.batch_id } } };
+  const edit = (field: string) => (was: string, text: string) =>
+    ask(
+      api.PATCH("/api/trials/{trial_id}/batches/{batch_id}", { ...path, body: { field, was, now: text } }),
+    ).then(() => act.run(async () => undefined));
+  const pot =
+    sheet.mixed_utc && sheet.pot_life_s !== null
+      ? sheet.pot_life_s - (now - Date.parse(sheet.mixed_utc)) / 1000
+      : null;
+  return (
+    <details open={sheet.pieces.every((one) => one.done.length === 0)} className="border-l-2 rule pl-3">
+      <summary className="min-h-[32px] cursor-pointer py-1 text-layout">
+        Lay out and mix
+        {sheet.mass_g !== null && `: ${digits(sheet.mass_g, 2)} g of ${sheet.glue}`}
+        {pot !== null && (
+          <strong className={pot < 0 ? "text-iron" : ""}>
+            {pot < 0 ? ` · pot life over by ${duration(-pot)}` : ` · pot life ${duration(pot)}`}
+          </strong>
+        )}
+      </summary>
+      <ul className="mt-1 list-disc pl-5">
+        {sheet.lay_out.map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+        {sheet.set_up && <li>{show(sheet.set_up.force_n, force)} on each piece</li>}
+      </ul>
+      {sheet.mix && (
+        <div className="mt-2">
+          <p className="text-lg">
+            Weigh <strong className="mono">{sheet.mix.first_g} g</strong> of the first and{" "}
+            <strong className="mono">{sheet.mix.second_g} g</strong> of the second
+            {sheet.mix.off_pct > 1 && ` (${digits(sheet.mix.off_pct, 2)} % off the ratio: mix more)`}.
+          </p>
+          {!sheet.mixed_utc && (
+            <button
+              type="button"
+              className="press mt-1"
+              onClick={() =>
+                void act.run(() => ask(api.POST("/api/trials/{trial_id}/batches/{batch_id}/mixed", path)))
+              }
+            >
+              It is mixed now
+            </button>
+          )}
+        </div>
+      )}
+      <div className="mt-2 grid grid-cols-2 gap-4">
+        <Field label="Who glues" bare value={sheet.who} onSave={edit("who")} />
+        <Field
+          label="Glue spread, weighed"
+          bare
+          value={sheet.spread_typed}
+          placeholder="g"
+          onSave={edit("spread")}
+        />
+      </div>
+      {sheet.minds.map((words) => (
+        <p key={words} className="mt-1">
+          {words}
+        </p>
+      ))}
+      <p className="mt-1 text-sm">{sheet.caution}</p>
+      <Trouble problem={act.problem} />
+    </details>
+  );
+}
