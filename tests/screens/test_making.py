@@ -26,6 +26,7 @@ def test_a_glue_up_is_run_with_one_big_key_on_a_tablet(page: Page, trial: Shop) 
             assert box is not None
             assert box["height"] >= 64, "a finger with glue on it"
             page.keyboard.press("Space")
+    expect(page.get_by_role("list", name="Pieces of the glue-up")).not_to_be_visible()
     expect(page.get_by_role("timer")).to_contain_text("over")
     page.keyboard.press("PageDown")
     expect(page.get_by_role("heading", name="Glue-ups out of the clamps")).to_be_visible()
