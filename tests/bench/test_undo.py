@@ -5,15 +5,16 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, plan, settling
+from adhaero.bench import boards, making, plan, runsheet, sawing, settling, stock, varied
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
-from adhaero.bench.varied import add_control, remove_level
+from adhaero.bench.varied import SpacedEntry, add_control, remove_level
 from adhaero.core.errors import InUse, StaleEdit, StateError
+from adhaero.core.plan.treatments import Spacing
 from adhaero.store.file import ShopFile
 from adhaero.store.history import TRACED
 from tests.shops import Shop, new_shop, press, ready_shop
@@ -51,6 +52,26 @@ def glued(folder: Path) -> Shop:
     return new_shop(folder).plan().saw().glue()
 
 
+def two_things(folder: Path) -> Shop:
+    shop = planned(folder)
+    factor = varied.add_factor(shop.file, shop.trial, "clamp_time")
+    for value in ("1 h", "2 h"):
+        varied.add_level(shop.file, shop.trial, factor, varied.LevelEntry(value))
+    return shop
+
+
+def with_plank(folder: Path) -> Shop:
+    shop = planned(folder)
+    stock.save_stock_board(shop.file, stock.StockBoardEntry("Plank", "ash", "1 m", "90 mm", "25 mm"))
+    return shop
+
+
+def laid_out(folder: Path) -> Shop:
+    shop = sawn(folder)
+    making.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    return shop
+
+
 STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "a word": (planned, lambda s: s.edit("guess", "no difference")),
     "a quantity": (planned, lambda s: s.edit("width_mm", "1-1/8 in")),
@@ -70,6 +91,30 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
         planned,
         lambda s: boards.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
     ),
+    "one more thing varied": (planned, lambda s: varied.add_factor(s.file, s.trial, "clamp_time")),
+    "an extra for some": (
+        two_things,
+        lambda s: varied.edit_factor(s.file, s.trial, 2, "only_with", "", "1"),
+    ),
+    "holding one thing constant": (two_things, lambda s: varied.remove_factor(s.file, s.trial, 2)),
+    "several values at once": (
+        two_things,
+        lambda s: varied.add_spaced(s.file, s.trial, 2, SpacedEntry("3 h", "9 h", "3", Spacing.EVEN)),
+    ),
+    "a set left out": (two_things, lambda s: varied.leave_out(s.file, s.trial, [1], out=True)),
+    "pieces of one set": (planned, lambda s: varied.edit_set(s.file, s.trial, 1, "pieces", "4", "2")),
+    "a step besides": (planned, lambda s: sawing.add_step(s.file, s.trial, "drill", "before")),
+    "boards from the shop": (with_plank, lambda s: boards.take_from_shop(s.file, s.trial, [1])),
+    "an amendment": (
+        sawn,
+        lambda s: plan.edit_plan(s.file, s.trial, "clamp_time_s", "2 h", "3 h", "cold"),
+    ),
+    "labels by another scheme": (sawn, lambda s: s.edit("label_scheme", "{board}.{place}")),
+    "prepared faces": (sawn, lambda s: runsheet.mark_prepared(s.file, s.trial, [first(s)])),
+    "glue on a piece": (laid_out, lambda s: runsheet.mark_step(s.file, s.trial, [first(s)], "spread")),
+    "a mix": (laid_out, lambda s: runsheet.mix_now(s.file, s.trial, 1)),
+    "who glued": (laid_out, lambda s: runsheet.edit_batch(s.file, s.trial, 1, "who", "", "M.")),
+    "what went otherwise": (laid_out, lambda s: runsheet.note_deviation(s.file, s.trial, first(s), "", "slid")),
     "settling": (planned, lambda s: settling.freeze_plan(s.file, s.trial)),
     "reopening": (sawn, lambda s: settling.reopen_plan(s.file, s.trial)),
     "removing the trial": (planned, lambda s: plan.remove_trial(s.file, s.trial)),
@@ -117,6 +162,9 @@ SHOP_STEPS: dict[str, Callable[[Shop], object]] = {
     "a rig": lambda s: save_rig(s.file, press()),
     "a rig's calibration": lambda s: save_rig(s.file, press(factor="1.02"), save_rig(s.file, press())),
     "taking a rig away": lambda s: delete_rig(s.file, save_rig(s.file, press())),
+    "boards": lambda s: stock.save_stock_board(s.file, stock.StockBoardEntry("P", "ash", "1 m", "9 cm", "25 mm")),
+    "clamps": lambda s: stock.save_clamps(s.file, stock.ClampsEntry("bar", "screw clamp", "6", "3 kN")),
+    "a figure of a glue": lambda s: stock.edit_figure(s.file, 1, "price", "", "12"),
     "units": lambda s: set_unit(s.file, "length", "mm", "in"),
 }
 

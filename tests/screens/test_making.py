@@ -56,3 +56,13 @@ def test_labels_are_printed_true_to_size(page: Page, trial: Shop) -> None:
     # 210 mm at 96 dots an inch
     assert box["width"] == pytest.approx(210 / 25.4 * 96, abs=1)
     expect(opened.value.locator("[data-label]")).to_have_count(16)
+
+
+def test_prepared_faces_are_timed_at_the_saw(page: Page, trial: Shop) -> None:
+    trial.saw()
+    page.goto("/trials/1/saw")
+    page.get_by_role("button", name="Faces are prepared now").first.click()
+    expect(page.get_by_text("freshly planed counts")).to_be_visible()
+    assert sum(one.prepped_utc is not None for one in trial.pieces) == 2
+    page.get_by_role("button", name="take it back").click()
+    expect(page.get_by_role("button", name="Faces are prepared now")).to_have_count(4)

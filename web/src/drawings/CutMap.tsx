@@ -1,7 +1,7 @@
 // One board as it is sawn, to scale: its parts with their labels, the stretches to skip, what is left.
 import type { Schemas } from "../api/client";
 
-interface Props {
+export interface CutMapProps {
   board: Pick<Schemas["BoardMap"], "name" | "cuts" | "offcuts" | "layers">;
   size: { length_mm: number; width_mm: number; defects: readonly (readonly number[])[] };
 }
@@ -9,7 +9,7 @@ interface Props {
 const WIDE = 660;
 const GAP = 10;
 
-export function CutMap({ board, size }: Props) {
+export function CutMap({ board, size }: CutMapProps) {
   const scale = WIDE / size.length_mm;
   const high = Math.max(size.width_mm * scale, 26);
   const up = high / size.width_mm;

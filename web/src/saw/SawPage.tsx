@@ -4,15 +4,19 @@ import { api, ask, type Schemas } from "../api/client";
 import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { useMaking } from "../glue/queries";
+import { tickStep, useCutList, usePlan } from "../plan/queries";
 import { Ask } from "../ui/Ask";
 import { convert, plainSize, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { BoardSaw } from "./BoardSaw";
 import { Labels } from "./Labels";
 
 type Piece = Schemas["MakingPiece"];
 
 export function SawPage() {
-  const { id, rack, selected, select } = useTrial();
+  const { id, rack } = useTrial();
+  const cuts = useCutList(id);
+  const plan = usePlan(id);
   const making = useMaking(id);
   const act = useAct(id);
   const [renaming, setRenaming] = useState<Piece | null>(null);
@@ -41,56 +45,20 @@ export function SawPage() {
       </div>
       <Trouble problem={act.problem} />
       <Labels />
+      <Steps turn="before" />
       {rack.boards.map((board) => {
         const mine = pieces.filter((piece) => piece.board === board.name);
-        const open = mine.filter((piece) => piece.state === "planned");
         if (mine.length === 0) return null;
         return (
-          <section key={board.id} className="mt-5">
-            <div className="flex items-baseline justify-between border-b rule pb-1">
-              <h3 className="text-lg">
-                {board.name} <span className="label">{board.species}</span>
-              </h3>
-              {open.length > 0 && (
-                <button type="button" className="link" onClick={() => tick(open, true)}>
-                  tick the whole board
-                </button>
-              )}
-            </div>
-            <ul className="grid gap-2 pt-2 sm:grid-cols-2 lg:grid-cols-3">
-              {mine.map((piece) => (
-                <li
-                  key={piece.id}
-                  className={`flex items-center gap-2 border px-2 ${piece.id === selected ? "border-layout bg-layout-pale" : "rule"}`}
-                >
-                  <input
-                    type="checkbox"
-                    className="size-6 accent-layout"
-                    aria-label={`${piece.label} is sawn and labelled`}
-                    checked={piece.state !== "planned"}
-                    disabled={
-                      act.busy ||
-                      piece.closed_utc !== null ||
-                      piece.state === "broken" ||
-                      piece.state === "void"
-                    }
-                    onChange={(event) => tick([piece], event.target.checked)}
-                  />
-                  <button
-                    type="button"
-                    className="flex min-h-[44px] grow items-center gap-2 text-left"
-                    onClick={() => select(piece.id)}
-                  >
-                    <span className="mono text-xl font-semibold">{piece.label}</span>
-                    <span className="pencil truncate text-sm">{piece.set}</span>
-                  </button>
-                  <button type="button" className="link text-sm" onClick={() => setRenaming(piece)}>
-                    relabel
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </section>
+          <BoardSaw
+            key={board.id}
+            name={board.name}
+            species={board.species}
+            pieces={mine}
+            cuts={cuts.data?.boards.find((one) => one.id === board.id)}
+            prep={plan.data?.trial.prep ?? ""}
+            onRename={setRenaming}
+          />
         );
       })}
       {renaming && (
@@ -113,6 +81,31 @@ export function SawPage() {
         />
       )}
     </Station>
+  );
+}
+
+/** Work that cannot be done any more once it is glued, from the plan. */
+function Steps({ turn }: { turn: string }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const steps = usePlan(id).data?.steps.filter((step) => step.turn === turn) ?? [];
+  if (steps.length === 0) return null;
+  return (
+    <section className="mt-4">
+      <h3 className="border-b rule pb-1 text-lg">Before glue-up</h3>
+      {steps.map((step) => (
+        <label key={step.id} className="flex min-h-[44px] items-center gap-3 border-b rule">
+          <input
+            type="checkbox"
+            className="size-6 accent-layout"
+            checked={step.done_utc !== null}
+            onChange={() => void act.run(() => tickStep(id, step.id, step.done_utc === null))}
+          />
+          {step.words}
+        </label>
+      ))}
+      <Trouble problem={act.problem} />
+    </section>
   );
 }
 
