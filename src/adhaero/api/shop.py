@@ -128,6 +128,18 @@ def get_today(shop: Shop) -> today.TodayView:
     return today.view_today(shop.file)
 
 
+class CalendarResponse(Response):
+    """A calendar file."""
+
+    media_type = "text/calendar"
+
+
+@router.get("/calendar.ics", response_class=CalendarResponse)
+def get_calendar(shop: Shop) -> CalendarResponse:
+    """Return what comes by itself as a calendar that can be subscribed to."""
+    return CalendarResponse(today.make_calendar(shop.file))
+
+
 @router.get("/shop")
 def get_shop(shop: Shop) -> bench.ShopView:
     """Return everything in the shop."""

@@ -12,6 +12,7 @@ from adhaero.bench.rack import Station, count_flow
 from adhaero.bench.shop import is_demo
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
+from adhaero.files.calendar import Appointment, write_calendar
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
 from adhaero.store.shop import list_glues, list_rigs
@@ -213,3 +214,28 @@ def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
 
 def _few(labels: Sequence[str]) -> str:
     return ", ".join(labels) if len(labels) <= 4 else f"{', '.join(labels[:3])} and {len(labels) - 3} more"
+
+
+def make_calendar(file: ShopFile) -> bytes:
+    """Return what comes by itself as a calendar file: clamps to take off, with alarms, and pieces that are ready."""
+    now = file.clock()
+    with file.reading() as connection:
+        standing = [_stand(read_book(connection, trial.id), now) for trial in list_trials(connection)]
+    found = []
+    for one in standing:
+        for line in _clamp_lines(one):
+            if line.due_utc is not None:
+                words = f"Take off clamps: {', '.join(line.labels)}"
+                uid = f"off-{line.trial_id}-{line.piece_ids[0]}-{line.clamped_utc}"
+                due = datetime.fromisoformat(line.due_utc)
+                found.append(Appointment(uid, due, words, f"{line.words}. {line.question}", alarm=True))
+        by_time: dict[datetime, list[Piece]] = {}
+        for piece in one.by_state[PieceState.CURING]:
+            ready = one.book.ready_at(piece)
+            if ready is not None:
+                by_time.setdefault(ready, []).append(piece)
+        for ready, pieces in by_time.items():
+            words = f"Ready to break: {', '.join(piece.label for piece in pieces)}"
+            uid = f"ready-{one.book.trial.id}-{pieces[0].id}"
+            found.append(Appointment(uid, ready, words, one.book.trial.question))
+    return write_calendar(sorted(found, key=lambda appointment: appointment.at), now)

@@ -48,6 +48,7 @@ export function Today() {
             <Clamps today={today.data} />
             <Ready today={today.data} />
             <Coming today={today.data} />
+            {(today.data.clamps.length > 0 || today.data.coming.length > 0) && <CalendarLink />}
           </main>
           <SoWhat today={today.data} />
         </div>
@@ -288,6 +289,19 @@ function Ready({ today }: { today: Schemas["TodayView"] }) {
         </Link>
       ))}
     </section>
+  );
+}
+
+/** The same clocks in any calendar: a file, and an address that a calendar on this network can subscribe to. */
+function CalendarLink() {
+  return (
+    <p className="mt-4 text-sm">
+      <a className="link" href="/api/calendar.ics" download="adhaero.ics">
+        Take it as a calendar file
+      </a>{" "}
+      with alarms, or subscribe to{" "}
+      <span className="mono">{`${window.location.origin}/api/calendar.ics`}</span>
+    </p>
   );
 }
 
