@@ -53,6 +53,28 @@ def take_break(page: Page) -> None:
     print("break-pull, break-judge")
 
 
+def take_making(page: Page) -> None:
+    """Settle the planned trial and glue some of it, to show the saw, the labels and the run sheet on a tablet."""
+    page.goto(f"http://127.0.0.1:{PORT}/trials/{RINGS}/plan")
+    page.get_by_role("button", name="Settle the plan and label the pieces").click()
+    page.get_by_role("button", name="tick the whole board").first.click()
+    page.wait_for_timeout(900)
+    page.screenshot(path=FOLDER / "saw.png")
+    page.get_by_text("Print the labels").click()
+    page.wait_for_timeout(900)
+    page.screenshot(path=FOLDER / "labels.png")
+    page.get_by_role("button", name="All are sawn and labelled").click()
+    page.set_viewport_size(NARROW)
+    page.goto(f"http://127.0.0.1:{PORT}/trials/{RINGS}/glue")
+    page.get_by_role("button", name=re.compile("^Make a glue-up of")).click()
+    for _ in range(7):
+        page.wait_for_timeout(700)
+        page.keyboard.press("Space")
+    page.wait_for_timeout(2000)
+    page.screenshot(path=FOLDER / "run-sheet.png")
+    print("saw, labels, run-sheet")
+
+
 def main() -> None:
     command = [sys.executable, "-m", "adhaero", "demo", "--port", str(PORT)]
     demo = subprocess.Popen(command, stdout=subprocess.DEVNULL)
@@ -68,7 +90,6 @@ def main() -> None:
             page.mouse.wheel(0, 500)
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / "cut-map.png")
-            take(page, "saw", f"/trials/{SHAFTS}/saw")
             take(page, "glue", f"/trials/{BLADES}/glue")
             take(page, "cure", f"/trials/{SHAFTS}/cure")
             take(page, "compare", f"/trials/{SHAFTS}/compare")
@@ -78,6 +99,7 @@ def main() -> None:
             page.wait_for_timeout(300)
             page.screenshot(path=FOLDER / "shop.png")
             take_break(page)
+            take_making(page)
             page.set_viewport_size(NARROW)
             take(page, "compare-narrow", f"/trials/{SHAFTS}/compare")
             page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/break")

@@ -66,3 +66,17 @@ def test_prepared_faces_are_timed_at_the_saw(page: Page, trial: Shop) -> None:
     assert sum(one.prepped_utc is not None for one in trial.pieces) == 2
     page.get_by_role("button", name="take it back").click()
     expect(page.get_by_role("button", name="Faces are prepared now")).to_have_count(4)
+
+
+def test_the_big_key_works_on_one_glue_up_only(page: Page, trial: Shop) -> None:
+    trial.edit("clamp_time_s", "0 s")
+    trial.saw()
+    for half in (trial.pieces[:4], trial.pieces[4:]):
+        making.start_batch(trial.file, 1, GlueUpEntry([one.id for one in half], "Wren"))
+    making.put_clamps_on(trial.file, 1, [one.id for one in trial.pieces[:4]])
+    page.goto("/trials/1/glue")
+    expect(page.get_by_role("button", name=re.compile("^Glue is spread on"))).to_be_visible()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name=re.compile("^Closed:"))).to_be_visible()
+    assert sum(one.spread_utc is not None for one in trial.pieces) == 1
+    assert all(one.released_utc is None for one in trial.pieces), "clamps that are due stay on"

@@ -22,6 +22,7 @@ export function GluePage() {
   if (!making.data) return <Station aside={null}>Opening …</Station>;
   const { pieces, batches } = making.data;
   const voids = pieces.filter((piece) => piece.state === "void");
+  const owner = findKeyOwner(pieces);
   return (
     <Station aside={<GlueSoWhat making={making.data} />}>
       {batches
@@ -31,7 +32,12 @@ export function GluePage() {
           ),
         )
         .map((batch) => (
-          <GlueUp key={batch.id} batch={batch} pieces={pieces.filter((piece) => piece.batch === batch.id)} />
+          <GlueUp
+            key={batch.id}
+            batch={batch}
+            pieces={pieces.filter((piece) => piece.batch === batch.id)}
+            ownsKeys={batch.id === owner}
+          />
         ))}
       <NewGlueUp making={making.data} />
       {voids.length > 0 && <Voids pieces={voids} />}
@@ -40,7 +46,24 @@ export function GluePage() {
   );
 }
 
-function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] }) {
+/** The one glue-up that the big key works on: where glue still goes on, else where clamps come off first. */
+function findKeyOwner(pieces: Piece[]): number | null {
+  const alive = pieces.filter((piece) => piece.batch !== null && !piece.void_reason);
+  const open = alive.filter((piece) => piece.clamped_utc === null);
+  const clamped = alive
+    .filter((piece) => piece.clamped_utc !== null && piece.released_utc === null)
+    .sort((a, b) => (a.release_due_utc ?? "9").localeCompare(b.release_due_utc ?? "9"));
+  const lying = open.find((piece) => piece.spread_utc !== null) ?? open[0];
+  return (lying ?? clamped[0])?.batch ?? null;
+}
+
+interface GlueUpProps {
+  batch: Schemas["Batch"];
+  pieces: Piece[];
+  ownsKeys: boolean;
+}
+
+function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
   const { id, select } = useTrial();
   const act = useAct(id);
   const now = useNow();
@@ -60,7 +83,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
   };
   const isDue = open.length === 0 && left !== null && left <= 0;
   const release = { words: "take off the clamps that are due", press: () => void run("off", clamped) };
-  useKeys(isDue && !act.busy ? { " ": release, Enter: release } : {});
+  useKeys(ownsKeys && isDue && !act.busy ? { " ": release, Enter: release } : {});
   return (
     <section className="mb-6 border-b border-graphite pb-5" aria-label={`Glue-up ${batch.number}`}>
       <div className="flex flex-wrap items-baseline justify-between gap-2">
@@ -76,7 +99,7 @@ function GlueUp({ batch, pieces }: { batch: Schemas["Batch"]; pieces: Piece[] })
           {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}
         </span>
       </div>
-      {open.length > 0 && <RunSheet batchId={batch.id} />}
+      {open.length > 0 && <RunSheet batchId={batch.id} ownsKeys={ownsKeys} />}
       <details className="mt-3" open={open.length === 0}>
         <summary className="min-h-[32px] cursor-pointer py-1 text-layout">
           Piece by piece: clamp on or off, void

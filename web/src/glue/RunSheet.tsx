@@ -24,7 +24,7 @@ const PRESS: Record<Step, string> = {
 const DONE: Record<Step, string> = { spread: "glue on", closed: "closed", clamped: "in the clamp" };
 const SLIPS = ["slid", "clamped again", "squeezed dry", "dropped", "glue on the wrong face"];
 
-export function RunSheet({ batchId }: { batchId: number }) {
+export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boolean }) {
   const { id } = useTrial();
   const act = useAct(id);
   const now = useNow();
@@ -64,7 +64,7 @@ export function RunSheet({ batchId }: { batchId: number }) {
     void mark(now_.next, [now_]);
   };
   useKeys(
-    now_?.next
+    ownsKeys && now_?.next
       ? {
           " ": { words: `${DONE[now_.next]}: ${now_.label}`, press },
           Enter: { words: `${DONE[now_.next]}: ${now_.label}`, press },
@@ -96,7 +96,7 @@ export function RunSheet({ batchId }: { batchId: number }) {
         <div className="mt-3 flex flex-wrap gap-3">
           <button type="button" className="press press-main press-on grow text-2xl" onClick={press}>
             {PRESS[now_.next]} {now_.label}
-            <span className="block text-sm font-normal">Space or Enter</span>
+            {ownsKeys && <span className="block text-sm font-normal">Space or Enter</span>}
           </button>
           {all.length > 1 && (
             <button

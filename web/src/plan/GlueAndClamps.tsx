@@ -49,7 +49,7 @@ export function GlueAndClamps() {
                     {glue.mass_g == null ? "–" : `${digits(glue.mass_g, 2)} g`}
                     {glue.first_part_g != null && glue.second_part_g != null && (
                       <span className="pencil block text-sm">
-                        {digits(glue.first_part_g, 3)} + {digits(glue.second_part_g, 3)} g
+                        {digits(glue.first_part_g, 2)} + {digits(glue.second_part_g, 2)} g
                       </span>
                     )}
                   </td>
