@@ -51,6 +51,10 @@ class Shop:
     def piece(self, label: str) -> MakingPiece:
         return next(one for one in self.pieces if one.label == label)
 
+    def piece_set(self, piece_id: int) -> int:
+        name = next(one.set for one in self.pieces if one.id == piece_id)
+        return next(one.id for one in plan.view_plan(self.file, self.trial).treatments if one.name == name)
+
     def pulls(self, index: int = 0) -> list[PullView]:
         piece = view_break(self.file, self.trial, self.pieces[index].id).piece
         return piece.pulls if piece else []

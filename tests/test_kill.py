@@ -53,9 +53,13 @@ class Server:
         with urllib.request.urlopen(request, timeout=10) as answer:
             return json.loads(answer.read() or b"{}")
 
-    def kill(self) -> None:
-        os.kill(self.process.pid, signal.SIGKILL)
-        self.process.wait(10)
+    def kill(self) -> float:
+        """Kill the program and return when: what it had not stored by then is lost."""
+        killed = time.monotonic()
+        if self.process.poll() is None:
+            os.kill(self.process.pid, signal.SIGKILL)
+            self.process.wait(10)
+        return killed
 
 
 @pytest.fixture
@@ -124,8 +128,7 @@ def test_a_kill_during_a_pull_loses_less_than_half_a_second_of_the_trace(tmp_pat
         rig.load(3000, seconds=8)
         rig.say("PUMP start")
         time.sleep(2.5)
-        server.kill()
-        killed = time.monotonic()
+        killed = server.kill()
     times = load_trace(shop_file, pull).times_s
     assert killed - armed - times[-1] <= 0.5
     assert max(b - a for a, b in itertools.pairwise(times)) < 0.2

@@ -10,6 +10,7 @@ from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
+from adhaero.bench.mistakes import reassign_piece
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
 from adhaero.bench.varied import SpacedEntry, add_control, remove_level
@@ -113,6 +114,10 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "prepared faces": (sawn, lambda s: runsheet.mark_prepared(s.file, s.trial, [first(s)])),
     "glue on a piece": (laid_out, lambda s: runsheet.mark_step(s.file, s.trial, [first(s)], "spread")),
     "a mix": (laid_out, lambda s: runsheet.mix_now(s.file, s.trial, 1)),
+    "a piece moved to another set": (
+        sawn,
+        lambda s: reassign_piece(s.file, s.trial, first(s), 3 - s.piece_set(first(s)), "mixed up"),
+    ),
     "who glued": (laid_out, lambda s: runsheet.edit_batch(s.file, s.trial, 1, "who", "", "M.")),
     "what went otherwise": (laid_out, lambda s: runsheet.note_deviation(s.file, s.trial, first(s), "", "slid")),
     "settling": (planned, lambda s: settling.freeze_plan(s.file, s.trial)),

@@ -80,3 +80,18 @@ def test_the_big_key_works_on_one_glue_up_only(page: Page, trial: Shop) -> None:
     expect(page.get_by_role("button", name=re.compile("^Closed:"))).to_be_visible()
     assert sum(one.spread_utc is not None for one in trial.pieces) == 1
     assert all(one.released_utc is None for one in trial.pieces), "clamps that are due stay on"
+
+
+def test_a_piece_made_as_another_set_is_moved_with_a_reason(page: Page, trial: Shop) -> None:
+    trial.saw().glue()
+    label, was = trial.pieces[0].label, trial.pieces[0].set
+    page.goto("/trials/1/glue")
+    page.get_by_role("listitem").filter(has_text=label).get_by_role("button", name="is another set").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Count it there").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Say why")
+    dialog.get_by_label("What happened (it stays beside the result)").fill("mixed up at the bench")
+    dialog.get_by_role("button", name="Count it there").click()
+    expect(dialog).not_to_be_visible()
+    assert next(one for one in trial.pieces if one.label == label).set != was
+    expect(page.get_by_role("complementary")).to_contain_text("of what the plan would have told")

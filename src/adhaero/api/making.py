@@ -8,7 +8,7 @@ from starlette.responses import HTMLResponse, Response, StreamingResponse
 
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
-from adhaero.bench import labelling, making, runsheet
+from adhaero.bench import labelling, making, mistakes, runsheet
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -65,6 +65,13 @@ class RunStep(Chosen):
     """A step of the run sheet: `spread`, `closed` or `clamped`."""
 
     step: str = Field(max_length=20)
+
+
+class Moved(BaseModel):
+    """The set that a piece was really made as, and why it changes."""
+
+    set_id: BodyId
+    reason: str = Field(default="", max_length=300)
 
 
 class Prepared(BaseModel):
@@ -221,3 +228,9 @@ def edit_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Edit) -> No
 def note_deviation(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Note) -> None:
     """Write what went otherwise with a piece."""
     runsheet.note_deviation(shop.file, trial_id, piece_id, body.was, body.now)
+
+
+@router.put("/pieces/{piece_id}/set", status_code=204)
+def reassign_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Moved) -> None:
+    """Let a piece count for the set that it was really made as."""
+    mistakes.reassign_piece(shop.file, trial_id, piece_id, body.set_id, body.reason)

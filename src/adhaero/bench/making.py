@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
+from adhaero.bench.mistakes import say_balance_now
 from adhaero.bench.shop import check_family
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StateError
@@ -72,6 +73,15 @@ class SizeColumn:
 
 
 @dataclass(frozen=True)
+class SetChoice:
+    """A set that a piece can be moved to."""
+
+    id: int
+    name: str
+    solid: bool
+
+
+@dataclass(frozen=True)
 class MakingView:
     """Everything that the making stations show."""
 
@@ -80,6 +90,8 @@ class MakingView:
     sizes: list[SizeColumn]
     cautions: dict[str, str]
     confounds: list[str]
+    balance: str | None
+    sets: list[SetChoice]
     glues: list[str]
 
 
@@ -97,6 +109,8 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         sizes=[SizeColumn(name, QUANTITIES[name].words, book.planned_sizes.get(name)) for name in book.measured_names],
         cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
         confounds=_find_confounds(book),
+        balance=say_balance_now(book) if book.pieces else None,
+        sets=[SetChoice(one.id, one.name, one.solid) for one in book.sets],
         glues=[glue.name for glue in shelf],
     )
 

@@ -984,6 +984,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/pieces/{piece_id}/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Reassign Piece
+         * @description Let a piece count for the set that it was really made as.
+         */
+        put: operations["reassign_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/break": {
         parameters: {
             query?: never;
@@ -2820,6 +2840,10 @@ export interface components {
             };
             /** Confounds */
             confounds: string[];
+            /** Balance */
+            balance: string | null;
+            /** Sets */
+            sets: components["schemas"]["SetChoice"][];
             /** Glues */
             glues: string[];
         };
@@ -2834,6 +2858,19 @@ export interface components {
             second_g: number;
             /** Off Pct */
             off_pct: number;
+        };
+        /**
+         * Moved
+         * @description The set that a piece was really made as, and why it changes.
+         */
+        Moved: {
+            /** Set Id */
+            set_id: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * NewBatch
@@ -3720,6 +3757,18 @@ export interface components {
              * @default true
              */
             sawn: boolean;
+        };
+        /**
+         * SetChoice
+         * @description A set that a piece can be moved to.
+         */
+        SetChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Solid */
+            solid: boolean;
         };
         /**
          * SetSoFar
@@ -5992,6 +6041,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Note"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reassign_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Moved"];
             };
         };
         responses: {

@@ -10,6 +10,7 @@ import { clockTime, dayTime, duration, someLabels, useUnits } from "../ui/format
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { When } from "../ui/When";
+import { MovePiece } from "./MovePiece";
 import { NewGlueUp } from "./NewGlueUp";
 import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
 import { RunSheet } from "./RunSheet";
@@ -37,6 +38,7 @@ export function GluePage() {
             batch={batch}
             pieces={pieces.filter((piece) => piece.batch === batch.id)}
             ownsKeys={batch.id === owner}
+            sets={making.data.sets}
           />
         ))}
       <NewGlueUp making={making.data} />
@@ -61,13 +63,15 @@ interface GlueUpProps {
   batch: Schemas["Batch"];
   pieces: Piece[];
   ownsKeys: boolean;
+  sets: Schemas["SetChoice"][];
 }
 
-function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
+function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
   const { id, select } = useTrial();
   const act = useAct(id);
   const now = useNow();
   const [voiding, setVoiding] = useState<Piece | null>(null);
+  const [moving, setMoving] = useState<Piece | null>(null);
   const [at, setAt] = useState<string | null>(null);
   const standing = pieces.filter((piece) => !piece.void_reason).sort((a, b) => a.glue_turn - b.glue_turn);
   const open = standing.filter((piece) => piece.clamped_utc === null);
@@ -133,6 +137,13 @@ function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
               >
                 void
               </button>
+              <button
+                type="button"
+                className="link min-h-[44px] px-1.5 text-sm"
+                onClick={() => setMoving(piece)}
+              >
+                is another set
+              </button>
             </li>
           ))}
         </ul>
@@ -195,6 +206,7 @@ function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
         />
       </div>
       <Trouble problem={act.problem} />
+      {moving && <MovePiece piece={moving} sets={sets} onClose={() => setMoving(null)} />}
       {voiding && (
         <Ask
           title={`Take ${voiding.label} out of the trial`}
@@ -302,6 +314,7 @@ function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
           ? ` Each takes ${show(forces[0], force)} of clamp force for the planned pressure.`
           : ""}
       </p>
+      {making.balance && <p>{making.balance}</p>}
       {making.confounds.length > 0 && (
         <section>
           <h3 className="text-base text-iron">Moves together</h3>

@@ -1,0 +1,68 @@
+// A piece that was made as another set: it counts for what it is, with a reason that stays.
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useState } from "react";
+import { api, ask, type Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { Pick } from "../ui/Pick";
+import { Trouble } from "../ui/Trouble";
+import { useForm } from "../ui/useForm";
+
+interface Props {
+  piece: Schemas["MakingPiece"];
+  sets: Schemas["SetChoice"][];
+  onClose: () => void;
+}
+
+export function MovePiece({ piece, sets, onClose }: Props) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const others = sets.filter((one) => one.name !== piece.set && one.solid === piece.solid);
+  const [set, setSet] = useState(String(others[0]?.id ?? ""));
+  const { form, text } = useForm({ reason: "" }, act.problem);
+  const move = async () => {
+    const done = await act.run(() =>
+      ask(
+        api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/set", {
+          params: { path: { trial_id: id, piece_id: piece.id } },
+          body: { set_id: Number(set), reason: form.reason },
+        }),
+      ),
+    );
+    if (done) onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} className="relative z-30">
+      <DialogBackdrop className="fixed inset-0 bg-graphite/30" />
+      <div className="fixed inset-0 grid place-items-start justify-center p-4 pt-[12vh]">
+        <DialogPanel className="w-[min(34rem,92vw)] bg-sheet p-5 shadow-lg">
+          <DialogTitle className="text-xl">{piece.label} was made as another set</DialogTitle>
+          <form
+            className="mt-3 grid gap-3"
+            onSubmit={(event) => {
+              event.preventDefault();
+              void move();
+            }}
+          >
+            <Pick
+              label={`Planned as ${piece.set}; it really is`}
+              value={set}
+              options={others.map((one) => [String(one.id), one.name] as const)}
+              onChange={setSet}
+            />
+            {text("reason", "What happened (it stays beside the result)", "scraped instead of planed")}
+            <Trouble problem={act.problem} />
+            <div className="flex gap-3">
+              <button type="submit" className="press press-on" disabled={act.busy || !set}>
+                Count it there
+              </button>
+              <button type="button" className="press press-plain" onClick={onClose}>
+                Leave it
+              </button>
+            </div>
+          </form>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
