@@ -18,7 +18,7 @@ from adhaero.store.shop import fetch_calibration, fetch_rig
 
 log = logging.getLogger(__name__)
 
-CHUNK_S = 0.25
+CHUNK_S = 0.15
 TAIL_S = 0.6
 _LAST_TRIES = 32
 
