@@ -92,6 +92,6 @@ def test_a_piece_made_as_another_set_is_moved_with_a_reason(page: Page, trial: S
     expect(dialog.get_by_role("alert")).to_contain_text("Say why")
     dialog.get_by_label("What happened (it stays beside the result)").fill("mixed up at the bench")
     dialog.get_by_role("button", name="Count it there").click()
-    expect(dialog).not_to_be_visible()
+    expect(dialog).to_have_count(0)
     expect(page.get_by_role("complementary")).to_contain_text("of what the plan would have told")
     assert next(one for one in trial.pieces if one.label == label).set != was

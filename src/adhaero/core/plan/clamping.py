@@ -141,7 +141,7 @@ def _list_set_ups(asked_n: float, pieces: int, stock: Clamps) -> list[SetUp]:
         for clamps in range(1, min(stock.number, 8) + 1):
             most = stock.force_n * clamps / beside
             if stock.kind in ADJUSTABLE:
-                fits, force = most >= asked_n * 0.999, min(most, asked_n)
+                fits, force = most >= asked_n * (1 - 1e-9), min(most, asked_n)
             else:
                 fits, force = abs(most / asked_n - 1) <= _FIXED_TOLERANCE, most
             if fits:
