@@ -34,7 +34,11 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
     ...values,
     ...groups.map((group) => convert(group.typical_ci95?.[0] ?? Infinity, unit)),
   );
-  const highest = Math.max(1e-9, ...values);
+  const highest = Math.max(
+    1e-9,
+    ...values,
+    ...groups.map((group) => convert(group.typical_ci95?.[1] ?? 0, unit)),
+  );
   // the dots fill the width; the axis begins at zero only when the weakest piece comes near it
   const start = Number.isFinite(lowest) && lowest > 0.25 * highest ? lowest - 0.06 * (highest - lowest) : 0;
   const placed = stack(shown, unit, highest - start);

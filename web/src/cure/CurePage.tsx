@@ -105,6 +105,7 @@ export function CurePage() {
 }
 
 function CureSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeColumn"][] }) {
+  const bends = useTrial().rack.strength_kind === "bending";
   const ready = pieces.filter((piece) => piece.state === "ready");
   const curing = pieces
     .filter((piece) => piece.state === "curing")
@@ -127,7 +128,7 @@ function CureSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeCo
       <p>
         {missing.length === 0
           ? "Every piece is measured."
-          : `${missing.length} not measured yet. A result that uses planned sizes says so; 1 % of depth is 2 % of bending strength.`}
+          : `${missing.length} not measured yet. A result that uses planned sizes says so.${bends ? " 1 % of depth is 2 % of bending strength." : ""}`}
       </p>
       <p className="border-t rule pt-3">
         Before the test: knock off squeeze-out that would carry load, note a piece that twisted, and check
