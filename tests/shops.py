@@ -66,7 +66,7 @@ class Shop:
     def edit(self, name: str, typed: str) -> None:
         view = plan.view_plan(self.file, self.trial)
         shown = {one.name: one.typed for one in view.quantities}
-        shown |= {"rig_id": str(view.trial.rig_id or "")}
+        shown |= {name: str(getattr(view.trial, name) or "") for name in ("rig_id", "reference_id")}
         was = shown[name] if name in shown else str(getattr(view.trial, name))
         plan.edit_plan(self.file, self.trial, name, was, typed, "as tried" if view.trial.frozen_utc else "")
 

@@ -8,7 +8,6 @@ import pytest
 from adhaero.bench import boards, making, plan, settling
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import (
-    BeyondRig,
     Judgement,
     amend_judgement,
     break_by_hand,
@@ -18,6 +17,7 @@ from adhaero.bench.breaking import (
     view_break,
 )
 from adhaero.bench.comparing import exclude_piece
+from adhaero.bench.loads import BeyondRig
 from adhaero.bench.making import GlueUpEntry, check_moment
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
 from adhaero.bench.varied import remove_level
@@ -354,3 +354,15 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
         with pytest.raises(AdhaeroError) as caught:
             act()
         assert caught.value.rule or caught.value.do
+
+
+def test_the_pressure_on_a_gauge_is_a_load_by_the_bore_of_its_ram(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    with pytest.raises(EntryError, match="is a pressure, not a load"):
+        break_by_hand(shop.file, shop.trial, first(shop), "3 MPa", BROKE)
+    save_rig(shop.file, press(kind="jack", bore="10 mm", url=""))
+    break_by_hand(shop.file, shop.trial, first(shop), "30 bar", BROKE)
+    (pull,) = shop.pulls()
+    # 3 N/mm² on π/4 · 10² mm²
+    assert pull.load_n == pytest.approx(235.62, abs=0.01)
+    assert pull.load_typed == "30 bar on 10 mm"

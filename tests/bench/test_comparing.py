@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench import boards
+from adhaero.bench import boards, plan, settling
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
 from adhaero.bench.comparing import Choice, exclude_piece, put_piece_back, view_compare
 from adhaero.bench.exporting import export_breaks
@@ -14,6 +14,7 @@ from adhaero.bench.making import measure, void_piece
 from adhaero.bench.plan import edit_plan
 from adhaero.bench.varied import add_control
 from adhaero.cli import app
+from adhaero.core.errors import EntryError
 from adhaero.core.stats.breaks import Estimate
 from tests.shops import Shop, new_shop, ready_shop
 
@@ -131,3 +132,20 @@ def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
     assert view.baseline == view.control == "Solid"
     assert [(pair.a, pair.b) for pair in view.pairs] == [("planed", "Solid"), ("toothed", "Solid")]
     assert '--control "Solid"' in export_breaks(shop.file, shop.trial, Choice(against_baseline=True)).command
+
+
+def test_a_set_of_an_earlier_trial_stands_beside_the_results(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path).break_all(LOADS)
+    earlier = view_compare(shop.file, shop.trial, Choice())
+    shop.trial = settling.copy_plan(shop.file, shop.trial)
+    listed = plan.view_plan(shop.file, shop.trial).references
+    assert [(one.words, one.pieces) for one in listed] == [
+        ("toothed, in “Does a toothed edge hold better?”", 4),
+        ("planed, in “Does a toothed edge hold better?”", 4),
+    ]
+    with pytest.raises(EntryError, match="no set that was broken"):
+        shop.edit("reference_id", "77")
+    shop.edit("reference_id", str(listed[1].id))
+    reference = view_compare(shop.file, shop.trial, Choice()).reference
+    assert reference is not None
+    assert reference.as_read == next(one.as_read for one in earlier.groups if one.level == "planed")

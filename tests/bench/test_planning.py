@@ -199,7 +199,7 @@ def test_what_a_glue_takes_waits_for_its_card_and_uses_what_is_usual(shop: Shop)
     assert need.missing == ("its price", "its pack size")
     stock.edit_figure(shop.file, 1, "price", "", "12")
     stock.edit_figure(shop.file, 1, "pack_g", "", "0.5 kg")
-    assert view(shop).consequences.cost == pytest.approx((need.mass_g or 0) * 12 / 500)
+    assert view(shop).consequences.glue_cost == pytest.approx((need.mass_g or 0) * 12 / 500)
     with pytest.raises(StaleEdit, match="price of the pack of Wren"):
         stock.edit_figure(shop.file, 1, "price", "11", "13")
     card = next(one for one in view_shop(shop.file).glues[0].figures if one.name == "open_time_s")
@@ -317,12 +317,46 @@ def test_what_is_not_written_down_is_not_controlled(shop: Shop) -> None:
 
 def test_a_dry_run_needs_guesses_that_can_be_read(shop: Shop) -> None:
     first = view(shop).treatments[0].id
-    *_, last = rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(first, "120 %")])
+    *_, last = rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess("120 %", first)])
     assert last.outlook is not None
     assert last.outlook.pairs[0].true_ratio == pytest.approx(1.2)
     for percent in ("strong", "0 %"):
         with pytest.raises(EntryError):
-            next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(first, percent)]))
+            next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(percent, first)]))
+
+
+def test_values_are_guessed_where_sets_are_many(shop: Shop) -> None:
+    second = varied.add_factor(shop.file, shop.trial, "clamp_time")
+    for typed in ("1 h", "4 h"):
+        varied.add_level(shop.file, shop.trial, second, LevelEntry(typed))
+    levels = {one.name: one.id for factor in view(shop).factors for one in factor.levels}
+    boards.add_boards(shop.file, shop.trial, BoardEntry("larch", "4", "4"))
+    guesses = [rehearsing.Guess("80 %", level_id=levels["toothed"]), rehearsing.Guess("50 %", level_id=levels["1 h"])]
+    *_, last = rehearsing.rehearse(shop.file, shop.trial, guesses)
+    assert last.outlook is not None
+    ratios = {(one.a, one.b): one.true_ratio for one in last.outlook.pairs}
+    assert ratios["planed, 4 h", "toothed, 1 h"] in (pytest.approx(0.4), pytest.approx(2.5))
+    with pytest.raises(EntryError, match="no value 99"):
+        next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess("80 %", level_id=99)]))
+
+
+@pytest.mark.parametrize(
+    ("answer", "words"),
+    [("curve", "none is varied"), ("trend", "at least 3 ages"), ("retention", "what they go through")],
+)
+def test_a_plan_says_what_its_answer_still_needs(shop: Shop, answer: str, words: str) -> None:
+    assert not any(words in note for note in view(shop).consequences.notes)
+    shop.edit("answer", answer)
+    assert any(words in note for note in view(shop).consequences.notes)
+
+
+def test_wood_has_its_price(shop: Shop) -> None:
+    assert view(shop).consequences.wood_cost is None
+    for board in view(shop).boards:
+        boards.remove_board(shop.file, shop.trial, board.id)
+    entry = StockBoardEntry("Larch", "larch", "1.9 m", "60 mm", "26 mm", count="2", price="18.50")
+    boards.take_from_shop(shop.file, shop.trial, stock.save_stock_board(shop.file, entry))
+    assert view(shop).consequences.wood_cost == 37.0
 
 
 def test_woods_that_vary_come_off_boards_of_their_own(shop: Shop) -> None:
@@ -393,7 +427,9 @@ def test_cautions_stand_where_the_choice_is_made(shop: Shop) -> None:
     shop.edit("angle_deg", "90°")
     shop.edit("width_mm", "120 mm")
     shop.edit("clamp_pressure_mpa", "8 MPa")
-    said = " ".join(view(shop).consequences.cautions)
+    cautions = {one.where: one for one in view(shop).consequences.cautions}
+    assert cautions["piece"].title == "The grain crosses over 120 mm"
+    said = " ".join(one.words for one in cautions.values())
     # larch, tangential 9.1 %: 120 · 0.091 / 28 · 4
     assert "The grain crosses over 120 mm" in said
     assert "(larch: about 1.6 mm for 4 points)" in said

@@ -127,7 +127,16 @@ def test_units_of_another_kind_are_refused_by_name() -> None:
 
 @pytest.mark.parametrize(
     ("seconds", "words"),
-    [(45, "45 s"), (2520, "42 min"), (33600, "9 h 20 min"), (604800, "7 d"), (-120, "−2 min"), (180000, "2 d 2 h")],
+    [
+        (0.415, "0.4 s"),
+        (7.26, "7.3 s"),
+        (45.2, "45 s"),
+        (2520, "42 min"),
+        (33600, "9 h 20 min"),
+        (604800, "7 d"),
+        (-120, "−2 min"),
+        (180000, "2 d 2 h"),
+    ],
 )
 def test_durations_are_told_as_at_a_bench(seconds: float, words: str) -> None:
     assert show_duration(seconds) == words

@@ -109,10 +109,11 @@ class Tick(BaseModel):
 
 
 class GuessBody(BaseModel):
-    """What is expected of a set, as a percentage of any common base."""
+    """What is expected of a set, or of all sets with a value, as a percentage of any common base."""
 
-    set_id: BodyId
     percent: str = Field(max_length=20)
+    set_id: BodyId | None = None
+    level_id: BodyId | None = None
 
 
 class Guesses(BaseModel):
@@ -265,7 +266,7 @@ def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
 )
 def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
     """Break the planned trial a thousand times on paper; a line of JSON tells how far it has come."""
-    guesses = [rehearsing.Guess(one.set_id, one.percent) for one in body.guesses]
+    guesses = [rehearsing.Guess(one.percent, one.set_id, one.level_id) for one in body.guesses]
     return as_json_lines(rehearsing.rehearse(shop.file, trial_id, guesses))
 
 

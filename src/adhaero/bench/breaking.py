@@ -1,14 +1,13 @@
 """The Break station: load a piece by hand or on the rig, judge its broken face, keep it or try again."""
 
 import json
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
+from adhaero.bench.loads import read_load, read_pried
 from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, RigError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
@@ -17,24 +16,16 @@ from adhaero.core.rig.trace import TraceReading, thin_trace
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece, fetch_piece
 from adhaero.store.pulls import Pull, fetch_pull, list_running
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.shop import list_rigs
+from adhaero.store.rows import amend, insert
 
 OUTCOMES = ("broke", "held", "fell_apart")
 FAILURES = ("glue_line", "wood", "both", "fixture")
-_MOST_LOAD_N = 5e6
 _TRACE_POINTS = 1200
 _WAITS = {
     PieceState.PLANNED: "not sawn yet",
     PieceState.SAWN: "not glued yet",
     PieceState.CLAMPED: "still in clamps",
 }
-
-
-class BeyondRig(EntryError):
-    """A load above what any rig in the shop can pull; it can be kept on purpose."""
-
-    code = "beyond-rig"
 
 
 @dataclass(frozen=True)
@@ -249,9 +240,9 @@ def break_by_hand(
         _require_untested(book, piece)
         values = _read_judgement(judgement)
         if FIXTURES[book.fixture].kind == "none":
-            value, typed = _read_pried(load, values)
+            value, typed = read_pried(load, values)
         else:
-            value, typed = _read_load(connection, load, judgement.outcome, beyond_rig)
+            value, typed = read_load(connection, book, load, judgement.outcome, beyond_rig)
         return insert(
             connection,
             "pull",
@@ -269,51 +260,9 @@ def break_by_hand(
         )
 
 
-def _read_pried(load: str, values: Mapping[str, object]) -> tuple[float | None, str]:
-    """Read a piece that was pried open: there is no load, the broken face decides."""
-    if load.strip():
-        raise EntryError(
-            "A pried piece has no load.", "Its broken face decides.", "Leave the load empty.", field="load"
-        )
-    if values["outcome"] == "broke" and values["wood_failure_pct"] is None:
-        raise EntryError(
-            "The torn wood is not judged.",
-            "It says whether a pried piece passed.",
-            "Choose how much is torn.",
-            field="wood_failure",
-        )
-    return None, ""
-
-
 def _require_untested(book: Book, piece: Piece) -> None:
     if book.result_of(piece) is not None:
         raise StateError(f"{piece.label} is broken already.", "Its result is kept.", "Undo, or choose another piece.")
-
-
-def _read_load(connection: Connection, load: str, outcome: str, beyond_rig: bool) -> tuple[float, str]:
-    fell_apart = outcome == "fell_apart"
-    if fell_apart and not load.strip():
-        return 0.0, ""
-    default = read_units(connection).force
-    value = parse_quantity(
-        load, Kind.FORCE, default, Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart), field="load"
-    )
-    capacity = max((rig.capacity_n for rig in list_rigs(connection)), default=None)
-    if capacity is not None and value.si > 10 * capacity:
-        raise EntryError(
-            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
-            f"That is more than ten times what the strongest rig here can pull ({show(capacity, Kind.FORCE)}).",
-            "Check the unit.",
-            field="load",
-        )
-    if capacity is not None and value.si > capacity and not beyond_rig:
-        raise BeyondRig(
-            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
-            f"The strongest rig here pulls {show(capacity, Kind.FORCE)}.",
-            "Check the unit, or keep it as it is.",
-            field="load",
-        )
-    return value.si, value.typed
 
 
 def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> int:

@@ -5,8 +5,9 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
+from adhaero.bench.references import Reference, list_references
 from adhaero.bench.runsheet import is_late
-from adhaero.bench.supplies import read_supplies
+from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.confounds import find_confounds
@@ -96,6 +97,7 @@ class CompareView:
     mind: list[str]
     method: list[str]
     amended: list[str]
+    reference: Reference | None
     guess: str
     guess_utc: str | None
     kind: str
@@ -117,10 +119,17 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         book = read_book(connection, trial_id)
         rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
         amendments = list_amendments(connection, trial_id)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
         open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
     view = _compare(book, rigs, choice)
     slips = [*_open_too_long(book, open_times), *_deviations(book)]
-    return replace(view, amended=[_say_amendment(one) for one in amendments], mind=[*view.mind, *slips])
+    earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
+    return replace(
+        view,
+        amended=[_say_amendment(one) for one in amendments],
+        mind=[*view.mind, *slips],
+        reference=next((one for one in earlier if one.id == book.trial.reference_id), None),
+    )
 
 
 def _say_amendment(one: Amendment) -> str:
@@ -158,6 +167,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         mind=_mind(book, used, dots, compared, analysis),
         method=_method(book, question, analysis),
         amended=[],
+        reference=None,
         guess=book.trial.guess,
         guess_utc=book.trial.guess_utc,
         kind=FIXTURES[book.fixture].kind,

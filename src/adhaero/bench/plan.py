@@ -5,6 +5,7 @@ from secrets import randbelow
 
 from adhaero.bench.book import Book, read_book, require_unchanged
 from adhaero.bench.planning import deal_plan, follow_plan, list_open_questions, make_plan, read_spares
+from adhaero.bench.references import Reference, list_references
 from adhaero.bench.settling import relabel_pieces, write_amendment
 from adhaero.bench.shop import is_demo, require_rig
 from adhaero.bench.stock import read_units
@@ -148,6 +149,7 @@ class PlanView:
     labels: list[str]
     label_parts: dict[str, str]
     own_scatter: OwnScatter | None
+    references: list[Reference]
     amendments: list[Amendment]
     steps: list[Step]
     fixture: FixtureView
@@ -244,6 +246,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         labels=list(dealing.labels[:4]),
         label_parts=dict(TOKENS),
         own_scatter=find_own_scatter(breaks, book.fixture.value),
+        references=list_references(breaks, book.fixture.value),
         amendments=amendments,
         steps=steps,
         fixture=_view_fixture(book.fixture.value, book),
@@ -321,6 +324,8 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, re
             _change_number(connection, book, name, typed)
         elif name == "rig_id":
             _choose_rig(connection, book, typed)
+        elif name == "reference_id":
+            _choose_reference(connection, book, typed)
         else:
             _edit_words(connection, file, book, name, typed)
         if name == "label_scheme" and book.pieces:
@@ -333,14 +338,14 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, re
 def _words_for(name: str) -> str:
     if name in QUANTITIES:
         return QUANTITIES[name].words
-    return _NUMBERS[name][0] if name in _NUMBERS else name.replace("_", " ")
+    return _NUMBERS[name][0] if name in _NUMBERS else name.removesuffix("_id").replace("_", " ")
 
 
 def _current(book: Book, name: str) -> str:
     if name in QUANTITIES:
         row = book.quantities.get(name)
         return row.typed if row else ""
-    if name not in (*WORDS, *CHOICES, *_NUMBERS, "seed", "label_scheme", "spares", "rig_id"):
+    if name not in (*WORDS, *CHOICES, *_NUMBERS, "seed", "label_scheme", "spares", "rig_id", "reference_id"):
         raise EntryError(f"A plan has no “{name}”.", field=name)
     value = getattr(book.trial, name)
     return "" if value is None else str(value)
@@ -403,6 +408,17 @@ def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
         raise EntryError(f"“{typed}” is not a rig.", "Choose one of the shop.", field="rig_id")
     rig_id = require_rig(connection, int(text)).id if text else None
     amend(connection, "trial", book.trial.id, {"rig_id": rig_id})
+
+
+def _choose_reference(connection: Connection, book: Book, typed: str) -> None:
+    breaks = read_shop_breaks(connection, book.trial.id, practice=bool(book.trial.practice))
+    known = {str(one.id): one.id for one in list_references(breaks, book.fixture.value)}
+    text = typed.strip()
+    if text and text not in known:
+        raise EntryError(
+            f"“{typed}” is no set that was broken in this fixture.", "Choose one of those listed.", field="reference_id"
+        )
+    amend(connection, "trial", book.trial.id, {"reference_id": known.get(text)})
 
 
 def remove_trial(file: ShopFile, trial_id: int) -> None:

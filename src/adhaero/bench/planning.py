@@ -12,11 +12,11 @@ from adhaero.core.plan.fields import FACTORS, Factor, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.labels import make_label
 from adhaero.core.plan.layout import Place, deal
-from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
+from adhaero.core.plan.planned import Matching, Plan, PlannedBoard, PlannedSet
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Grain, Species, find_species
-from adhaero.store.trials import Board, Treatment
+from adhaero.store.trials import Board, FactorRow, Treatment
 
 _OWN_ENOUGH = 3
 
@@ -35,6 +35,7 @@ def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> 
         margin_pct=planned["margin_pct"],
         seed=book.trial.seed,
         partners=find_partners(book),
+        matching=find_matching(book),
         woods=find_woods(book),
         faces=2 if book.trial.faces == "both" else 1,
         waste_pct=planned.get("waste_pct", 30.0),
@@ -46,10 +47,15 @@ def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> 
         spare_share=spare_share,
         spares=spares,
         pilot=book.trial.pilot,
-        pass_fail=book.trial.answer == "pass_fail",
+        answer=book.trial.answer,
+        values=_count_values(book),
         rig=supplies.rig(book.trial.rig_id),
         clamps=supplies.clamps,
     )
+
+
+def _count_values(book: Book) -> dict[str, int]:
+    return {row.kind: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
 
 
 @lru_cache(maxsize=16)
@@ -103,7 +109,7 @@ def _make_board(board: Board, supplies: Supplies) -> PlannedBoard:
     found = supplies.board(board.stock_board_id)
     if found is None:
         return PlannedBoard(board.name, board.species, board.holds)
-    return PlannedBoard(board.name, board.species, board.holds, found[1], found[0].moisture_pct)
+    return PlannedBoard(board.name, board.species, board.holds, found[1], found[0].moisture_pct, found[0].price)
 
 
 def _species_of(book: Book, one: Treatment) -> Species | None:
@@ -142,22 +148,36 @@ def _find_own(book: Book, one: Treatment, species: Species | None, breaks: tuple
     return None
 
 
-def find_partners(book: Book) -> tuple[tuple[int, int], ...]:
-    """Return the sets that are matched one to one, by their index: alike but for the one thing with two values.
+# what can still differ between two halves of a bar that was glued in one
+_AFTER_GLUING = frozenset({Factor.CONDITION, Factor.CURE_TIME, Factor.OWN})
 
-    That thing is what the pieces go through before the test, where that is varied, else the last thing varied.
 
-    Raises
-    ------
-    PlanError : matched pairs are wanted, and nothing has exactly two values.
+def find_pairing(book: Book) -> FactorRow | None:
+    """Return what the two pieces of a matched pair differ in; None without pairs, or where nothing has two values.
+
+    That is what the pieces go through before the test, where that is varied, else the last thing varied.
     """
-    if not book.trial.matched:
-        return ()
     counted = {row.id: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
     two = [row for row in book.factors.values() if counted[row.id] == 2]
-    if not two:
+    if not book.trial.matched or not two:
+        return None
+    return next((row for row in two if row.kind == Factor.CONDITION), two[-1])
+
+
+def find_matching(book: Book) -> Matching | None:
+    """Return how a trial's pieces are matched; None where they are not."""
+    if not book.trial.matched:
+        return None
+    pairing = find_pairing(book)
+    varies = book.words_of(pairing) if pairing else ""
+    return Matching(book.trial.matched == "halves", varies, pairing is not None and pairing.kind in _AFTER_GLUING)
+
+
+def find_partners(book: Book) -> tuple[tuple[int, int], ...]:
+    """Return the sets that are matched one to one, by their index: alike but for the one thing with two values."""
+    pairing = find_pairing(book)
+    if pairing is None:
         return ()
-    pairing = next((row for row in two if row.kind == Factor.CONDITION), two[-1])
     groups: dict[frozenset[int], list[int]] = {}
     for index, one in enumerate(book.sets):
         ids = book.treatment_levels.get(one.id, ())

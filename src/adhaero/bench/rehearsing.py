@@ -2,8 +2,9 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from math import prod
 
-from adhaero.bench.book import read_book
+from adhaero.bench.book import Book, read_book
 from adhaero.bench.planning import deal_plan
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.dryrun import TIMES, DryRun, Outlook
@@ -15,10 +16,14 @@ _PAIRS_SHOWN = 40
 
 @dataclass(frozen=True)
 class Guess:
-    """What someone expects of a set: its strength as a percentage of any common base, as typed."""
+    """What someone expects of a set, or of all sets with one value of what is varied (`level_id`).
 
-    set_id: int
+    Its strength as a percentage of any common base, as typed; a set's guesses multiply.
+    """
+
     percent: str
+    set_id: int | None = None
+    level_id: int | None = None
 
 
 @dataclass(frozen=True)
@@ -35,7 +40,7 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess]) -> Iterato
 
     Parameters
     ----------
-    guesses : for each set; a set without one counts as 100 %.
+    guesses : for sets or values; a set without one counts as 100 %.
 
     Raises
     ------
@@ -46,17 +51,7 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess]) -> Iterato
     dealing = deal_plan(book)
     if dealing.problem or not dealing.places:
         raise PlanError(dealing.problem or "No pieces are dealt yet.", "A dry run needs the whole plan.")
-    typed = {guess.set_id: guess.percent for guess in guesses}
-    unknown = set(typed) - {one.id for one in book.sets}
-    if unknown:
-        raise EntryError(f"There is no set {min(unknown)} in this plan.", field="guesses")
-    bounds = Bounds(lowest=1, highest=10_000)
-    shares = tuple(
-        parse_quantity(text, Kind.PERCENT, bounds=bounds, field=f"guess-{one.id}").si
-        if (text := typed.get(one.id, "").strip())
-        else 100.0
-        for one in book.sets
-    )
+    shares = _read_shares(book, guesses)
     planned = book.planned_sizes
     trial = DryRun(
         tuple(one.name for one in book.sets),
@@ -67,6 +62,31 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess]) -> Iterato
         book.trial.seed,
     )
     return _tell(trial)
+
+
+def _read_shares(book: Book, guesses: Sequence[Guess]) -> tuple[float, ...]:
+    """Return what each set is guessed at, percent."""
+    of_sets: dict[int, float] = {}
+    of_levels: dict[int, float] = {}
+    bounds = Bounds(lowest=1, highest=10_000)
+    for guess in guesses:
+        if guess.set_id not in (None, *(one.id for one in book.sets)):
+            raise EntryError(f"There is no set {guess.set_id} in this plan.", field="guesses")
+        if guess.level_id not in (None, *book.levels):
+            raise EntryError(f"There is no value {guess.level_id} in this plan.", field="guesses")
+        if not guess.percent.strip():
+            continue
+        field = f"guess-{guess.set_id}" if guess.set_id is not None else f"guess-value-{guess.level_id}"
+        value = parse_quantity(guess.percent, Kind.PERCENT, bounds=bounds, field=field).si
+        if guess.set_id is not None:
+            of_sets[guess.set_id] = value
+        elif guess.level_id is not None:
+            of_levels[guess.level_id] = value
+    return tuple(
+        of_sets.get(one.id, 100.0)
+        * prod(of_levels.get(level, 100.0) / 100 for level in book.treatment_levels.get(one.id, ()))
+        for one in book.sets
+    )
 
 
 def _tell(trial: DryRun) -> Iterator[Rehearsal]:

@@ -1,13 +1,13 @@
 """Cut maps: which part comes out of which board where, what is left, what is to buy; and work besides the joint."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.planning import deal_plan, make_plan, read_allowances
 from adhaero.bench.supplies import read_supplies
 from adhaero.core.errors import EntryError, NotThere
-from adhaero.core.joint import Member, list_members
+from adhaero.core.joint import Member
 from adhaero.core.plan.cutting import (
     Allowances,
     BoardSize,
@@ -18,6 +18,7 @@ from adhaero.core.plan.cutting import (
     make_parts,
     saw_board,
 )
+from adhaero.core.plan.planned import Plan, list_parts
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection, amend, delete, insert
 from adhaero.store.trials import Step, Treatment, list_steps
@@ -90,10 +91,10 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
     plan = make_plan(book, supplies, ())
     spares = plan.spares + round(plan.spare_share * sum(one.pieces for one in plan.sets) + 0.499999)
     allowances = read_allowances(book)
-    members, trouble = _members_by_set(book)
+    members, trouble = _members_by_set(book, plan)
     if trouble:
         return CutList([], spares, [], 0, 0, 0, [], trouble)
-    seats = _list_seats(book)
+    seats = _list_seats(book, plan)
     maps, views = [], []
     all_parts: list[Part] = []
     for board in book.boards.values():
@@ -131,7 +132,7 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
 
 @dataclass(frozen=True)
 class _Seat:
-    """A piece on its board, planned or settled."""
+    """A piece on its board, planned or settled; or a bar that is sawn into two pieces once it is glued."""
 
     board_id: int
     position: int
@@ -139,26 +140,34 @@ class _Seat:
     label: str
 
 
-def _list_seats(book: Book) -> list[_Seat]:
+def _list_seats(book: Book, plan: Plan) -> list[_Seat]:
     if book.pieces:
-        seats = [_Seat(p.board_id, p.position, p.treatment_id, p.label) for p in book.pieces.values()]
+        pieces = book.pieces.values()
+        seats = [(p.pair, _Seat(p.board_id, p.position, p.treatment_id, p.label)) for p in pieces]
     else:
         dealing, boards = deal_plan(book), list(book.boards.values())
         seats = [
-            _Seat(boards[place.board].id, place.position, book.sets[place.treatment].id, label)
+            (place.pair, _Seat(boards[place.board].id, place.position, book.sets[place.treatment].id, label))
             for place, label in zip(dealing.places, dealing.labels, strict=True)
         ]
-    return sorted(seats, key=lambda seat: (seat.board_id, seat.position))
+    seats.sort(key=lambda one: (one[1].board_id, one[1].position))
+    found: dict[tuple[str, int], _Seat] = {}
+    for number, (pair, seat) in enumerate(seats):
+        key = ("bar", pair) if plan.bars and pair is not None else ("piece", number)
+        other = found.get(key)
+        found[key] = replace(other, label=f"{other.label} + {seat.label}") if other else seat
+    return list(found.values())
 
 
-def _members_by_set(book: Book) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
-    found: dict[int, tuple[Member, ...]] = {}
-    for one in book.treatments.values():
-        try:
-            found[one.id] = list_members(book.joint_of(one), book.planned_of(one), solid=one.solid)
-        except EntryError as error:
-            return {}, [f"No cut list yet: {error.what[:1].lower()}{error.what[1:]} {error.do}"]
-    return found, []
+def _members_by_set(book: Book, plan: Plan) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
+    halved = {*plan.bars, *plan.bars.values()}
+    try:
+        return {
+            row.id: list_parts(one, plan.allowances, bar=index in halved)
+            for index, (row, one) in enumerate(zip(book.sets, plan.sets, strict=True))
+        }, []
+    except EntryError as error:
+        return {}, [f"No cut list yet: {error.what[:1].lower()}{error.what[1:]} {error.do}"]
 
 
 def _list_parts(

@@ -9,11 +9,12 @@ from adhaero.core.plan.layout import Place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import delete_pieces
 from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import put_quantity
+from adhaero.store.trials import list_steps, put_quantity
 
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
-    "condition", "faces", "matched", "together", "label_scheme", "pieces_each", "pilot", "spares", "rig_id", "practice",
+    "condition", "faces", "matched", "together", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
+    "reference_id", "practice",
 )  # fmt: skip
 
 
@@ -57,6 +58,8 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
                 },
             )
         _add_pilots(connection, book)
+        if book.trial.matched == "halves":
+            _add_sawing_apart(connection, trial_id)
         amend(connection, "trial", trial_id, {"frozen_utc": file.now()})
         return len(dealing.places)
 
@@ -79,6 +82,17 @@ def _add_pilots(connection: Connection, book: Book) -> None:
                 "pilot": 1,
             },
         )
+
+
+_SAW_APART = "Rip each bar into its two pieces, and label both"
+
+
+def _add_sawing_apart(connection: Connection, trial_id: int) -> None:
+    """Add the step that makes two pieces of a glued bar, unless it stands there since the plan was settled before."""
+    steps = list_steps(connection, trial_id)
+    if all(step.words != _SAW_APART for step in steps):
+        values = {"trial_id": trial_id, "rank": len(steps) + 1, "words": _SAW_APART, "turn": "after"}
+        insert(connection, "step", values)
 
 
 def relabel_pieces(connection: Connection, book: Book) -> None:

@@ -63,6 +63,7 @@ class StockBoardEntry:
     source: str = ""
     defects: str = ""
     count: str = "1"
+    price: str = ""
 
 
 def read_units(connection: Connection) -> Units:
@@ -125,6 +126,7 @@ def _show_board(board: StockBoard, defects: Sequence[Defect]) -> StockBoardEntry
         rings=board.rings,
         source=board.source,
         defects="\n".join(one.typed for one in defects),
+        price=board.price_typed,
     )
 
 
@@ -151,7 +153,11 @@ def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[dict[st
     for field, highest in most.items():
         size = parse_quantity(getattr(entry, field), Kind.LENGTH, unit, Bounds(highest=highest), field=field)
         values |= {f"{field}_mm": size.si, f"{field}_typed": size.typed}
-    values |= {"moisture_pct": None, "moisture_typed": ""}
+    values |= {"moisture_pct": None, "moisture_typed": "", "price": None, "price_typed": ""}
+    if entry.price.strip():
+        bounds = Bounds(highest=1e6, zero_allowed=True)
+        price = parse_quantity(entry.price, Kind.NUMBER, bounds=bounds, field="price")
+        values |= {"price": price.si, "price_typed": price.typed}
     if entry.moisture.strip():
         moisture = parse_quantity(entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
         values |= {"moisture_pct": moisture.si, "moisture_typed": moisture.typed}

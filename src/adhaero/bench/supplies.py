@@ -104,6 +104,9 @@ class ShopBreak:
     family: str
     species: str
     strength: float
+    set_name: str
+    question: str
+    broken_utc: str
 
 
 def read_shop_breaks(connection: Connection, but_trial: int | None, *, practice: bool) -> tuple[ShopBreak, ...]:
@@ -131,6 +134,9 @@ def _collect_breaks(books: tuple[Book, ...], families: tuple[tuple[str, str], ..
             family=by_name.get(book.glue_of(treatment).lower(), ""),
             species=name_wood(book.boards[piece.board_id].species or book.trial.material_a),
             strength=strength,
+            set_name=treatment.name,
+            question=book.trial.question,
+            broken_utc=result.started_utc,
         )
         for book in books
         for piece in book.pieces.values()

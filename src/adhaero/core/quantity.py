@@ -402,7 +402,7 @@ def show_duration(seconds: float) -> str:
     if seconds < 0:
         return f"−{show_duration(-seconds)}"
     if seconds < 90:
-        return f"{seconds:.3g} s"
+        return f"{round(seconds) if seconds >= 10 else round(seconds, 1):g} s"
     minutes = round(seconds / 60)
     if minutes < 120:
         return f"{minutes} min"

@@ -158,13 +158,23 @@ def _stock_shop(file: ShopFile) -> None:
         for name, typed in _CARDS[glue.name].items():
             stock.edit_figure(file, glue.id, name, "", typed)
     strips = stock.StockBoardEntry(
-        "Larch strip", "larch", "620 mm", "82 mm", "12 mm", "9 %", "quarter", "edge trimmings of blades", "", "8"
+        "Larch strip",
+        "larch",
+        "620 mm",
+        "82 mm",
+        "12 mm",
+        "9 %",
+        "quarter",
+        "edge trimmings of blades",
+        "",
+        "8",
+        "2.40",
     )
     ids = stock.save_stock_board(file, strips)
     knotty = {"name": "Larch strip 3", "count": "1", "defects": "240 to 275 knot"}
     stock.save_stock_board(file, replace(strips, **knotty), ids[2])
     plank = stock.StockBoardEntry("Ash plank", "ash", "1900 mm", "95 mm", "27 mm", "10 %", "flat", "the old mill")
-    stock.save_stock_board(file, plank)
+    stock.save_stock_board(file, replace(plank, price="31"))
     stock.save_clamps(file, stock.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2"))
     stock.save_clamps(file, stock.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))
 

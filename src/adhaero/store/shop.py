@@ -47,6 +47,8 @@ class StockBoard:
     rings: str
     source: str
     photo_id: int | None
+    price: float | None
+    price_typed: str
 
 
 @dataclass(frozen=True)
@@ -117,7 +119,7 @@ _RIG = (
 _FIGURE = "SELECT id, glue_id, name, si, typed FROM glue_figure"
 _STOCK = (
     "SELECT id, name, species, length_mm, length_typed, width_mm, width_typed, thickness_mm, thickness_typed,"
-    " moisture_pct, moisture_typed, rings, source, photo_id FROM stock_board"
+    " moisture_pct, moisture_typed, rings, source, photo_id, price, price_typed FROM stock_board"
 )
 _DEFECT = "SELECT id, stock_board_id, from_mm, to_mm, typed, words FROM defect"
 _CLAMPS = "SELECT id, name, kind, number, force_n, force_typed, force_known, in_line, side_by_side FROM clamps"

@@ -41,6 +41,7 @@ class Trial:
     frozen_utc: str | None
     removed_utc: str | None
     copied_from: int | None
+    reference_id: int | None
 
 
 @dataclass(frozen=True)
@@ -142,7 +143,7 @@ class Step:
 _TRIAL = (
     "SELECT id, question, guess, guess_utc, judged, answer, joint, fixture, material_a, material_b, grain_a, grain_b,"
     " glue, prep, spread, condition, faces, matched, together, label_scheme, pieces_each, pilot, spares, rig_id, seed,"
-    " practice, created_utc, frozen_utc, removed_utc, copied_from FROM trial"
+    " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id FROM trial"
 )
 _TREATMENT = "SELECT id, trial_id, rank, name, code, kind, glue_id, recipe, left_out, pieces, pieces_own FROM treatment"
 _BOARD = "SELECT id, trial_id, rank, name, species, holds, stock_board_id FROM board"

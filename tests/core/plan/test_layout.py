@@ -109,10 +109,17 @@ def test_matched_pieces_lie_beside_each_other(pairs: int, pieces: int, seed: int
 def test_matched_sets_of_different_size_are_told() -> None:
     with pytest.raises(PlanError, match="different numbers of pieces"):
         deal([3, 4], [10], 1, [(0, 1)])
-    with pytest.raises(PlanError, match="no partner"):
-        deal([3, 3, 3], [10], 1, [(0, 1)])
     with pytest.raises(PlanError, match="hold 4 matched pairs and the plan has 5"):
         deal([5, 5], [3, 3, 5], 1, [(0, 1)])
+
+
+def test_a_baseline_stands_alone_among_matched_pairs() -> None:
+    places = deal([4, 4, 3], [3, 4, 4], 1, [(0, 1)])
+    assert Counter(place.treatment for place in places) == {0: 4, 1: 4, 2: 3}
+    assert all((place.pair is None) == (place.treatment == 2) for place in places)
+    assert all(sum(place.board == board for place in places) <= holds for board, holds in enumerate([3, 4, 4]))
+    with pytest.raises(PlanError, match="hold 3 matched pairs and the plan has 4"):
+        deal([4, 4, 3], [1, 1, 1, 2, 2, 3, 1], 1, [(0, 1)])
 
 
 def test_a_set_of_one_wood_sits_on_boards_of_that_wood() -> None:
@@ -124,3 +131,10 @@ def test_a_set_of_one_wood_sits_on_boards_of_that_wood() -> None:
         deal([2, 2], [4], 1, woods=(["cherry", "ash"], ["ash"]))
     with pytest.raises(PlanError, match="boards of ash hold 3 pieces, and the plan has 4 of it"):
         deal([4, 2], [3, 9], 1, woods=(["ash", "larch"], ["ash", "larch"]))
+
+
+def test_a_baseline_is_on_every_board_where_there_is_room() -> None:
+    places = deal([8, 8, 8], [4] * 10, 1, [(0, 1)])
+    shared = measure_balance(places, 3)
+    assert shared is not None
+    assert shared.fewest_shared == 8

@@ -42,7 +42,7 @@ def test_a_set_on_one_board_is_named() -> None:
     ]
     found = find_confounds(pieces)
     assert [words for words in found if words.startswith("All of Heron is on one board (Board 1)")]
-    assert [words for words in found if words.startswith("All of Heron is on one wood (ash)")]
+    assert [words for words in found if words.startswith("All of Heron is of one wood (ash)")]
     assert not [words for words in found if "Wren is on one" in words]
 
 

@@ -2038,6 +2038,21 @@ export interface components {
             so_far: components["schemas"]["SetSoFar"][];
         };
         /**
+         * Caution
+         * @description What can hurt a person or a joint: where in the plan it is chosen, in two words, and in sentences.
+         */
+        Caution: {
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "pressure" | "piece" | "temperature" | "cutting";
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Change
          * @description One change in words.
          */
@@ -2200,6 +2215,7 @@ export interface components {
             method: string[];
             /** Amended */
             amended: string[];
+            reference: components["schemas"]["Reference"] | null;
             /** Guess */
             guess: string;
             /** Guess Utc */
@@ -2222,9 +2238,9 @@ export interface components {
          *     curve : the detectable difference over pieces per set.
          *     balance, balance_words : how evenly sets share boards. yields : what each board gives.
          *     bands, reach : the load forecast, and the rig held against it.
-         *     glues : what each glue takes; cost : of all of them, None while one is unknown.
+         *     glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
          *     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
-         *     cautions : what can hurt or go wrong here.
+         *     cautions : what can hurt or go wrong, and where that is chosen.
          *     layout : where each piece sits; empty while the plan cannot be dealt.
          */
         Consequences: {
@@ -2256,8 +2272,10 @@ export interface components {
             reach: components["schemas"]["RigReach"] | null;
             /** Glues */
             glues: components["schemas"]["GlueNeed"][];
-            /** Cost */
-            cost: number | null;
+            /** Glue Cost */
+            glue_cost: number | null;
+            /** Wood Cost */
+            wood_cost: number | null;
             days: components["schemas"]["Days"] | null;
             /** Problems */
             problems: string[];
@@ -2266,7 +2284,7 @@ export interface components {
             /** Notes */
             notes: string[];
             /** Cautions */
-            cautions: string[];
+            cautions: components["schemas"]["Caution"][];
             /** Layout */
             layout: components["schemas"]["Place"][];
         };
@@ -2600,13 +2618,15 @@ export interface components {
         };
         /**
          * GuessBody
-         * @description What is expected of a set, as a percentage of any common base.
+         * @description What is expected of a set, or of all sets with a value, as a percentage of any common base.
          */
         GuessBody: {
-            /** Set Id */
-            set_id: number;
             /** Percent */
             percent: string;
+            /** Set Id */
+            set_id?: number | null;
+            /** Level Id */
+            level_id?: number | null;
         };
         /**
          * Guesses
@@ -2726,6 +2746,8 @@ export interface components {
         /**
          * LineForce
          * @description What presses one piece of a set: glued area, pressure and the force that gives it; None where not known.
+         *
+         *     Of halves of one bar the set-up presses whole bars; `glued_with` names the first set in the second one's line.
          */
         LineForce: {
             /** Name */
@@ -2743,6 +2765,13 @@ export interface components {
             /** Closes */
             closes: boolean;
             set_up: components["schemas"]["SetUp"] | null;
+            /**
+             * Bar
+             * @default false
+             */
+            bar: boolean;
+            /** Glued With */
+            glued_with?: string | null;
         };
         /**
          * LoadBand
@@ -3276,6 +3305,8 @@ export interface components {
                 [key: string]: string;
             };
             own_scatter: components["schemas"]["OwnScatter"] | null;
+            /** References */
+            references: components["schemas"]["Reference"][];
             /** Amendments */
             amendments: components["schemas"]["Amendment"][];
             /** Steps */
@@ -3492,6 +3523,26 @@ export interface components {
         Reason: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * Reference
+         * @description A set of an earlier trial, broken in the same fixture.
+         *
+         *     Attributes
+         *     ----------
+         *     id : of the set. words : its name and the question of its trial. pieces : that count.
+         *     broken_on : the day of its first break, ISO. as_read : their strengths, in the unit of the fixture.
+         */
+        Reference: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Pieces */
+            pieces: number;
+            /** Broken On */
+            broken_on: string;
+            as_read: components["schemas"]["AsRead"];
         };
         /**
          * Rehearsal
@@ -4035,6 +4086,10 @@ export interface components {
             source: string;
             /** Photo Id */
             photo_id: number | null;
+            /** Price */
+            price: number | null;
+            /** Price Typed */
+            price_typed: string;
         };
         /**
          * StockBoardBody
@@ -4259,6 +4314,8 @@ export interface components {
             removed_utc: string | null;
             /** Copied From */
             copied_from: number | null;
+            /** Reference Id */
+            reference_id: number | null;
         };
         /**
          * TrialLine

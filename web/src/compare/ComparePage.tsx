@@ -166,7 +166,25 @@ function Numbers({ view }: { view: Compare }) {
       <p className="pencil mt-1 text-sm">
         As read; middle ones: without the best and the worst. Sets that share a letter cannot be told apart.
       </p>
+      {view.reference && <Earlier reference={view.reference} text={text} inUnit={inUnit} />}
     </section>
+  );
+}
+
+interface EarlierProps {
+  reference: NonNullable<Compare["reference"]>;
+  text: (value: number | null) => string;
+  inUnit: (value: number | null) => number | null;
+}
+
+/** The set of an earlier trial that was chosen as a reference: beside the results, never in them. */
+function Earlier({ reference: { words, pieces, broken_on, as_read: read }, text, inUnit }: EarlierProps) {
+  return (
+    <p className="mt-2 border-l-4 border-rule pl-3">
+      For reference, <strong>{words}</strong>: average {text(inUnit(read.mean))}, worst to best{" "}
+      {text(inUnit(read.min))} to {text(inUnit(read.max))}, {pieces} pieces, broken from {broken_on}. Other
+      boards and another day: it stands beside the results and is not in any verdict.
+    </p>
   );
 }
 

@@ -5,22 +5,35 @@ import { Trouble } from "../ui/Trouble";
 import { More, usePlanning } from "./planning";
 import { dryRun } from "./queries";
 
-const GUESSED = 12;
+const SETS_GUESSED = 12;
 const SHOWN = 8;
 
 export function DryRun() {
   const { id, plan } = usePlanning();
   const sets = plan.treatments.filter((set) => !set.left_out);
-  const [guesses, setGuesses] = useState<Record<number, string>>({});
+  const [guesses, setGuesses] = useState<Record<string, string>>({});
   const [step, setStep] = useState<Schemas["Rehearsal"] | null>(null);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<Schemas["Problem"] | null>(null);
   if (sets.length < 2 || plan.problems.length > 0) return null;
+  const bySet = sets.length <= SETS_GUESSED;
+  const asked = [
+    ...(bySet ? [] : plan.factors.flatMap((factor) => factor.levels)).map((level) => ({
+      field: `guess-value-${level.id}`,
+      name: level.name,
+      of: { level_id: level.id },
+    })),
+    ...(bySet ? sets : sets.filter((set) => set.kind !== "made")).map((set) => ({
+      field: `guess-${set.id}`,
+      name: set.name,
+      of: { set_id: set.id },
+    })),
+  ];
   const run = async () => {
     setProblem(null);
     setStep(null);
     setRunning(true);
-    const typed = Object.entries(guesses).map(([set, percent]) => ({ set_id: Number(set), percent }));
+    const typed = asked.map((one) => ({ ...one.of, percent: guesses[one.field] ?? "" }));
     try {
       await dryRun(id, typed, setStep);
     } catch (error) {
@@ -32,7 +45,11 @@ export function DryRun() {
   };
   return (
     <More title="A dry run: break it a thousand times on paper first">
-      <p>How strong do you think each set is, in percent of any of them? Empty means 100 %.</p>
+      <p>
+        {bySet
+          ? "How strong do you think each set is, in percent of any of them? Empty means 100 %."
+          : "How strong do you think each value makes a set, in percent of any of them? A set’s values multiply; empty means 100 %."}
+      </p>
       <form
         className="mt-2 grid grid-cols-2 items-end gap-x-4 gap-y-2 md:grid-cols-4"
         onSubmit={(event) => {
@@ -40,16 +57,16 @@ export function DryRun() {
           void run();
         }}
       >
-        {sets.slice(0, GUESSED).map((set) => (
-          <label key={set.id}>
-            <span className="label block truncate">{set.name}</span>
+        {asked.map((one) => (
+          <label key={one.field}>
+            <span className="label block truncate">{one.name}</span>
             <input
               className="entry"
-              aria-label={`Guess: ${set.name}`}
+              aria-label={`Guess: ${one.name}`}
               placeholder="100 %"
-              value={guesses[set.id] ?? ""}
-              aria-invalid={problem?.field === `guess-${set.id}`}
-              onChange={(event) => setGuesses({ ...guesses, [set.id]: event.target.value })}
+              value={guesses[one.field] ?? ""}
+              aria-invalid={problem?.field === one.field}
+              onChange={(event) => setGuesses({ ...guesses, [one.field]: event.target.value })}
             />
           </label>
         ))}
@@ -57,11 +74,6 @@ export function DryRun() {
           {running ? "Breaking …" : "Run it dry"}
         </button>
       </form>
-      {sets.length > GUESSED && (
-        <p className="pencil text-sm">
-          The first {GUESSED} of {sets.length} sets can be guessed; the others count as 100 %.
-        </p>
-      )}
       {running && (
         <progress
           className="mt-3 h-3 w-full accent-layout"

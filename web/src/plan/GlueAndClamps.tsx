@@ -10,7 +10,7 @@ type Line = Schemas["LineForce"];
 export function GlueAndClamps() {
   const { plan } = usePlanning();
   const openShop = useOpenShop();
-  const { glues, forces, cost, pieces } = plan.consequences;
+  const { glues, forces, glue_cost: cost, pieces, days } = plan.consequences;
   return (
     <>
       <div className="grid grid-cols-3 items-end gap-4">
@@ -53,7 +53,7 @@ export function GlueAndClamps() {
                       </span>
                     )}
                   </td>
-                  <td>{glue.packs == null ? "–" : glue.packs === 0 ? "nothing" : `${glue.packs} packs`}</td>
+                  <td>{glue.packs == null ? "–" : glue.packs === 0 ? "nothing" : `${glue.packs} ${glue.packs === 1 ? "pack" : "packs"}`}</td>
                   <td>{money(glue.cost)}</td>
                   <td>{money(glue.price_per_piece)}</td>
                   <td>{money(glue.per_100_cm2)}</td>
@@ -66,7 +66,7 @@ export function GlueAndClamps() {
       {cost != null && (
         <p className="mt-2">
           Glue for the trial: <strong>{money(cost)}</strong>, {money(cost / Math.max(1, pieces))} a piece of
-          the whole trial. Wood and time are not in it.
+          the whole trial. Time is not in it.
         </p>
       )}
       {glues
@@ -79,9 +79,10 @@ export function GlueAndClamps() {
             </button>
           </p>
         ))}
-      {group(forces).map((lines) => (
+      {group(forces.filter((one) => one.glued_with == null)).map((lines) => (
         <ClampLine key={lines[0]?.name} lines={lines} />
       ))}
+      {days && forces.some((one) => one.set_up) && <p className="mt-3">{days.words}</p>}
       {forces.length > 0 && forces.every((one) => one.set_up == null) && (
         <p className="mt-2">
           No clamps of the shop are known that give this force.{" "}
@@ -117,15 +118,18 @@ function ClampLine({ lines }: { lines: readonly Line[] }) {
             {names.join(", ")}
             {lines.length > 4 ? ` and ${lines.length - 4} more` : ""}
           </strong>
-          : {show(one.pressure_mpa, stress)} is {show(one.force_n, force)} on each piece.
+          : {show(one.pressure_mpa, stress)} is {show(one.force_n, force)} on each piece
+          {one.bar ? `, ${show(2 * one.force_n, force)} on each bar of two` : ""}.
         </p>
         {setUp && (
           <p className="mt-1">
             {setUp.clamps} × {setUp.name} over{" "}
             {setUp.side_by_side * setUp.in_line === 1
-              ? "one piece"
-              : `${setUp.side_by_side * setUp.in_line} pieces${setUp.side_by_side > 1 ? `, ${setUp.side_by_side} side by side` : ""}${setUp.in_line > 1 ? `, ${setUp.in_line} in line` : ""}`}
-            . {lines.length > 1 ? "Each set: " : ""}
+              ? one.bar
+                ? "one bar"
+                : "one piece"
+              : `${setUp.side_by_side * setUp.in_line} ${one.bar ? "bars" : "pieces"}${setUp.side_by_side > 1 ? `, ${setUp.side_by_side} side by side` : ""}${setUp.in_line > 1 ? `, ${setUp.in_line} in line` : ""}`}
+            . {lines.length > 1 ? "Each set by itself: " : "By itself: "}
             {rounds.length} {rounds.length === 1 ? "round" : "rounds"}
             {rounds.length > 1 ? ` (${rounds.join(", ")} set-ups)` : ""}
             {setUp.dummies > 0

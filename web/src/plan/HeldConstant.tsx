@@ -2,7 +2,7 @@
 import { useShop } from "../app/queries";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
-import { Quantity, usePlanning, Words } from "./planning";
+import { Cautions, Quantity, usePlanning, Words } from "./planning";
 
 const GRAINS = [
   ["face", "face grain"],
@@ -85,7 +85,12 @@ export function HeldConstant() {
       factor: "clamp_pressure",
       words: "Clamp pressure",
       written: is("clamp_pressure_mpa"),
-      entry: quantity("clamp_pressure_mpa"),
+      entry: (
+        <>
+          {quantity("clamp_pressure_mpa")}
+          <Cautions at="pressure" />
+        </>
+      ),
     },
     {
       factor: "clamp_time",
@@ -109,7 +114,12 @@ export function HeldConstant() {
       factor: "",
       words: "Shop temperature",
       written: is("shop_temperature_c"),
-      entry: quantity("shop_temperature_c"),
+      entry: (
+        <>
+          {quantity("shop_temperature_c")}
+          <Cautions at="temperature" />
+        </>
+      ),
     },
     {
       factor: "condition",

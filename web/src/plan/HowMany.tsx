@@ -3,6 +3,12 @@ import { digits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { Chosen, Quantity, usePlanning, Words } from "./planning";
 
+const PAIRS: Record<string, string> = {
+  halves:
+    "Each bar is glued in one, double as wide, and ripped into two pieces afterwards: they share wood, glue and clamp, and differ only in what comes later. Baselines stand alone.",
+  neighbours: "The two pieces of a pair lie beside each other on the board. Baselines stand alone.",
+};
+
 export function HowMany() {
   const { plan, settled, edit, act } = usePlanning();
   const own = plan.own_scatter;
@@ -57,6 +63,7 @@ export function HowMany() {
           />
         )}
       </div>
+      {plan.trial.matched !== "" && <p className="mt-2 text-sm">{PAIRS[plan.trial.matched]}</p>}
       <Trouble problem={act.problem} />
     </>
   );

@@ -9,7 +9,7 @@ import { GlueAndClamps } from "./GlueAndClamps";
 import { HeldConstant } from "./HeldConstant";
 import { HowMany } from "./HowMany";
 import { PlanSoWhat } from "./PlanSoWhat";
-import { Chosen, Part, PlanProvider, usePlanning } from "./planning";
+import { Cautions, Chosen, Part, PlanProvider, usePlanning } from "./planning";
 import { Question } from "./Question";
 import { usePlan } from "./queries";
 import { SetTable } from "./SetTable";
@@ -68,6 +68,7 @@ export function PlanPage() {
           side={plan.data.boards.length > 0 ? `${consequences.places} places` : ""}
         >
           <Boards />
+          <Cautions at="cutting" />
         </Part>
         <Part id="piece" title="The piece">
           <ThePiece />

@@ -3,7 +3,7 @@ import { LoadBands } from "../charts/LoadBands";
 import { PowerCurve } from "../charts/PowerCurve";
 import { convert, digits, duration, money, plainPercent, plainSize, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
-import { usePlanning } from "./planning";
+import { type Plan, usePlanning } from "./planning";
 
 export function PlanSoWhat() {
   const { plan, settled } = usePlanning();
@@ -40,9 +40,11 @@ export function PlanSoWhat() {
       {consequences.cautions.length > 0 && (
         <section className="border-t border-iron pt-2">
           <h3 className="text-base">Take care</h3>
-          {consequences.cautions.map((words) => (
-            <p key={words} className="mt-1">
-              {words}
+          {consequences.cautions.map((one) => (
+            <p key={one.words} className="mt-1">
+              <a href={`#caution-${one.where}`} className="link">
+                {one.title}
+              </a>
             </p>
           ))}
         </section>
@@ -154,7 +156,7 @@ function Reach() {
 }
 
 const listed = (names: string[]) =>
-  names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(", ");
+  names.length > 3 ? `${names.slice(0, 2).join("; ")} and ${names.length - 2} more` : names.join("; ");
 
 function Takes() {
   const { plan } = usePlanning();
@@ -192,19 +194,26 @@ function Takes() {
           "Glue",
           masses
             .slice(0, 4)
-            .map((one) => `${one.name} ${digits(one.mass_g ?? 0, 2)} g`)
+            .map((one) => `${one.name} ${digits(one.mass_g ?? 0, 2)}\u00a0g`)
             .join(", ") + (masses.length > 4 ? ` and ${masses.length - 4} more` : ""),
         )}
       {days && row("Days", <Days days={days} />)}
-      {glues.length > 0 &&
-        row(
-          "Glue cost",
-          consequences.cost != null
-            ? `${money(consequences.cost)}, ${money(consequences.cost / Math.max(1, consequences.pieces))} a piece`
-            : `needs ${[...new Set(glues.flatMap((one) => one.missing))].join(", ")}`,
-        )}
+      {glues.length > 0 && row("Costs", costs(plan))}
     </dl>
   );
+}
+
+/** What glue and wood cost, and what is missing to say it. */
+function costs({ consequences: { glues, glue_cost, wood_cost, pieces }, boards }: Plan) {
+  const missing = [...new Set(glues.flatMap((one) => one.missing))];
+  const known = (glue_cost ?? 0) + (wood_cost ?? 0);
+  const parts = [
+    glue_cost != null ? `glue ${money(glue_cost)}` : `glue needs ${missing.join(", ")}`,
+    wood_cost != null ? `wood ${money(wood_cost)}` : boards.length > 0 ? "wood needs its price" : "",
+  ].filter(Boolean);
+  const each =
+    glue_cost != null && wood_cost != null ? `; ${money(known / Math.max(1, pieces))} a piece` : "";
+  return parts.join(", ") + each;
 }
 
 type DaysView = NonNullable<ReturnType<typeof usePlanning>["plan"]["consequences"]["days"]>;

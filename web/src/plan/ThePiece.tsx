@@ -2,7 +2,7 @@
 import { FixtureDrawing } from "../drawings/FixtureDrawing";
 import { JointDrawing } from "../drawings/JointDrawing";
 import { digits, useUnits } from "../ui/format";
-import { Chosen, Quantity, usePlanning } from "./planning";
+import { Cautions, Chosen, Quantity, usePlanning } from "./planning";
 
 const ALWAYS = ["length_mm", "width_mm", "depth_mm"];
 
@@ -52,6 +52,9 @@ export function ThePiece() {
             <Quantity key={name} name={name} label={labelOf(name, plan)} />
           ))}
           {bends && <Quantity name="span_mm" label="span between the supports (if you like)" />}
+          <div className="col-span-2">
+            <Cautions at="piece" />
+          </div>
         </div>
       </div>
       <div className="mt-5 grid items-start gap-x-6 gap-y-3 md:grid-cols-[1fr_1.5fr]">

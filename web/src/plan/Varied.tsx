@@ -5,7 +5,7 @@ import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { AddValue } from "./AddValue";
-import { type Plan, usePlanning } from "./planning";
+import { Cautions, Chosen, type Plan, usePlanning } from "./planning";
 import {
   addControl,
   addFactor,
@@ -127,6 +127,7 @@ function FactorRow({
       {earlier.length > 0 && earlier.some((one) => one.levels.length > 0) && (
         <Scope factor={factor} earlier={earlier} />
       )}
+      {factor.kind === "clamp_pressure" && <Cautions at="pressure" />}
       {[...cautions].map((words) => (
         <p key={words} className="mt-1 text-sm">
           {words}
@@ -208,6 +209,20 @@ function Baselines() {
           );
         })}
       </div>
+      {plan.references.length > 0 && (
+        <div className="mt-3 max-w-[34rem]">
+          <Chosen
+            name="reference_id"
+            label="An earlier set to stand beside the results (other boards, other days: it is not tested against)"
+            options={[
+              ["", "none"],
+              ...plan.references.map(
+                (one) => [String(one.id), `${one.words}, ${one.pieces} pieces, ${one.broken_on}`] as const,
+              ),
+            ]}
+          />
+        </div>
+      )}
       {plan.treatments
         .filter((set) => set.kind === "untreated" || set.kind === "standard")
         .map((set) => (

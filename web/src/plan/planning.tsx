@@ -175,6 +175,22 @@ export function Part({
   );
 }
 
+/** What can hurt or go wrong, beside the field where it is chosen. */
+export function Cautions({ at }: { at: Schemas["Caution"]["where"] }) {
+  const { plan } = usePlanning();
+  return plan.consequences.cautions
+    .filter((one) => one.where === at)
+    .map((one) => (
+      <p
+        key={one.words}
+        id={`caution-${at}`}
+        className="mt-1 scroll-mt-16 border-l-2 border-iron pl-2 text-sm"
+      >
+        {one.words}
+      </p>
+    ));
+}
+
 /** More of something, out of the way until it is wanted. */
 export function More({
   title,

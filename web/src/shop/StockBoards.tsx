@@ -104,6 +104,7 @@ function BoardCard({ view, species, open, onOpen }: CardProps) {
             {board.rings ? `, ${board.rings} rings` : ""}
             {board.moisture_typed ? `, moisture ${board.moisture_typed}` : ""}
             {board.source ? `, ${board.source}` : ""}
+            {board.price_typed ? `, ${board.price_typed}` : ""}
             {defects.length ? `; skip ${defects.map((one) => one.typed).join("; ")}` : ""}
           </p>
           {users.length > 0 && <p className="text-sm">sawn for “{users.join("”, “")}”</p>}
@@ -125,6 +126,7 @@ const EMPTY = {
   rings: "",
   source: "",
   defects: "",
+  price: "",
   count: "1",
 };
 
@@ -138,6 +140,7 @@ const toForm = ({ board, defects }: View) => ({
   rings: board.rings,
   source: board.source,
   defects: defects.map((one) => one.typed).join("\n"),
+  price: board.price_typed,
   count: "1",
 });
 
@@ -187,7 +190,8 @@ function BoardForm({ view, species, onDone }: { view?: View; species: string[]; 
       {text("thickness", "Thickness", "26 mm")}
       {text("moisture", "Moisture", "9 %")}
       <Pick label="Rings" value={form.rings} options={RINGS} onChange={(rings) => set({ rings })} />
-      {text("source", "Where it came from", "the old mill")}
+      {text("price", "Price", "18.50")}
+      <div className="col-span-2 sm:col-span-3">{text("source", "Where it came from", "the old mill")}</div>
       <label className="col-span-2 sm:col-span-3">
         <span className="label block">To skip, one stretch a line, from one end</span>
         <textarea

@@ -167,3 +167,55 @@ def _plan_rounds(asked_n: float, force_n: float, pieces: int, stock: Clamps, bes
         rounds=(at_once,) * full + ((rest,) if rest else ()),
         dummies=-last % beside,
     )
+
+
+@dataclass(frozen=True)
+class ToClamp:
+    """A piece, or a bar of two, that goes into clamps: how it lies there, and how long it stays, s."""
+
+    set_up: SetUp
+    clamp_time_s: float | None
+
+
+def deal_rounds(queue: Sequence[ToClamp], stock: Sequence[Clamps]) -> tuple[int, ...]:
+    """Return the round, from 0, in which each piece is clamped when they come in this order.
+
+    The clamps of a name have rounds of their own: pieces pressed alike for the same time fill a set-up, a new set-up
+    takes clamps that are left, and once none are left the next round begins.
+
+    Examples
+    --------
+    >>> weights = Clamps("block of steel", ClampKind.WEIGHT, 2, 200.0, side_by_side=2)
+    >>> pair = choose_set_up(100.0, 14, [weights])
+    >>> deal_rounds([ToClamp(pair, 86400.0)] * 14, [weights])
+    (0, 0, 0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3)
+    """
+    number = {one.name: one.number for one in stock}
+    rounds: list[int] = []
+    now: dict[str, int] = {}
+    used: dict[str, int] = {}
+    room: dict[str, dict[tuple[float, float | None, int], int]] = {}
+    for one in queue:
+        name, key = one.set_up.name, (one.set_up.force_n, one.clamp_time_s, one.set_up.side_by_side)
+        places = room.setdefault(name, {})
+        if not places.get(key):
+            if used.get(name, 0) + one.set_up.clamps > number[name]:
+                now[name] = now.get(name, 0) + 1
+                used[name] = 0
+                places.clear()
+            used[name] = used.get(name, 0) + one.set_up.clamps
+            places[key] = one.set_up.side_by_side * one.set_up.in_line
+        places[key] -= 1
+        rounds.append(now.get(name, 0))
+    return tuple(rounds)
+
+
+def bound_clamping(queue: Sequence[ToClamp], stock: Sequence[Clamps]) -> float:
+    """Return the time, s, that the stock needs at least for all of a queue: no clamp is in two places at once."""
+    number = {one.name: one.number for one in stock}
+    busy: dict[str, float] = {}
+    for one in queue:
+        share = one.set_up.clamps / (one.set_up.side_by_side * one.set_up.in_line)
+        busy[one.set_up.name] = busy.get(one.set_up.name, 0.0) + share * (one.clamp_time_s or 0.0)
+    longest = max((one.clamp_time_s or 0.0 for one in queue), default=0.0)
+    return max([longest, *(seconds / number[name] for name, seconds in busy.items())])

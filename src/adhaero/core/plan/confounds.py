@@ -15,21 +15,24 @@ class Dealt:
     glue_turn: float | None = None
     glue_up: str | None = None
     break_turn: float | None = None
+    clamp_round: str | None = None
 
 
 def find_confounds(pieces: Sequence[Dealt]) -> tuple[str, ...]:
     """Return a sentence for each cause that moves with the sets.
 
-    Looks at boards and species (a set that sits on one of several only), at glue-ups (one for each set), and at the
-    order of gluing and of breaking (every piece of one set before any piece of another).
+    Looks at boards, species and clamping rounds (a set that sits in one of several only), at glue-ups (one for each
+    set), and at the order of gluing and of breaking (every piece of one set before any piece of another).
     """
     sets = list(dict.fromkeys(one.treatment for one in pieces))
     if len(sets) < 2:
         return ()
     members = {name: [one for one in pieces if one.treatment == name] for name in sets}
     found = []
-    for words, field in (("board", "board"), ("wood", "species")):
+    for words, field in (("is on one board", "board"), ("is of one wood", "species")):
         found += _on_one_only(members, words, field)
+    if not _one_each(members, "glue_up"):
+        found += _on_one_only(members, "was in one round of the clamps", "clamp_round")
     found += _one_glue_up_each(members)
     found += _always_before(members, "glue_turn", "glued")
     found += _always_before(members, "break_turn", "broken")
@@ -61,28 +64,32 @@ def find_linked(made_of: Sequence[Mapping[str, str]]) -> tuple[str, ...]:
 
 
 def _on_one_only(members: dict[str, list[Dealt]], words: str, field: str) -> list[str]:
-    everywhere = {getattr(one, field) for group in members.values() for one in group}
+    everywhere = {value for group in members.values() for one in group if (value := getattr(one, field)) is not None}
     if len(everywhere) < 2:
         return []
+    thing = words.split(" one ")[-1]
     found = []
     for name, group in members.items():
-        used = {getattr(one, field) for one in group}
+        used = {value for one in group if (value := getattr(one, field)) is not None}
         if len(used) == 1 and len(group) > 1:
-            found.append(
-                f"All of {name} is on one {words} ({used.pop()}): a strong {words} would look like a strong set."
-            )
+            found.append(f"All of {name} {words} ({used.pop()}): a strong {thing} would look like a strong set.")
     return found
 
 
 def _one_glue_up_each(members: dict[str, list[Dealt]]) -> list[str]:
-    glued = {name: {one.glue_up for one in group if one.glue_up} for name, group in members.items()}
-    glued = {name: ups for name, ups in glued.items() if ups}
-    everything = [up for ups in glued.values() for up in ups]
-    if len(glued) < 2 or len(set(everything)) < len(everything) or any(len(ups) > 1 for ups in glued.values()):
-        return []
-    if any(len(members[name]) < 2 for name in glued):
+    if not _one_each(members, "glue_up"):
         return []
     return ["Each set was glued in one glue-up of its own: one bad mix or slow clamping would look like the set."]
+
+
+def _one_each(members: dict[str, list[Dealt]], field: str) -> bool:
+    """Return whether each set has one of something that no other set has."""
+    had = {name: {value for one in group if (value := getattr(one, field))} for name, group in members.items()}
+    had = {name: values for name, values in had.items() if values}
+    everything = [value for values in had.values() for value in values]
+    if len(had) < 2 or len(set(everything)) < len(everything) or any(len(values) > 1 for values in had.values()):
+        return False
+    return all(len(members[name]) > 1 for name in had)
 
 
 def _always_before(members: dict[str, list[Dealt]], field: str, verb: str) -> list[str]:

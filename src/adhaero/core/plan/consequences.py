@@ -1,7 +1,7 @@
 """So what: what a plan takes and what it will be able to tell, recomputed as the person types."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from math import ceil
 
 from adhaero.core.errors import PlanError
@@ -9,8 +9,8 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint, compute_shares
-from adhaero.core.plan.advice import advise, caution
-from adhaero.core.plan.clamping import choose_set_up, compute_line_force
+from adhaero.core.plan.advice import Caution, advise, caution
+from adhaero.core.plan.clamping import ToClamp, bound_clamping, choose_set_up, compute_line_force, deal_rounds
 from adhaero.core.plan.confounds import Dealt, find_confounds, find_linked
 from adhaero.core.plan.forecast import ForecastSet, LoadBand, RigReach, check_reach, forecast_load
 from adhaero.core.plan.gluing import GlueCard, GlueNeed, compute_glue_need
@@ -55,9 +55,9 @@ class Consequences:
     curve : the detectable difference over pieces per set.
     balance, balance_words : how evenly sets share boards. yields : what each board gives.
     bands, reach : the load forecast, and the rig held against it.
-    glues : what each glue takes; cost : of all of them, None while one is unknown.
+    glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
-    cautions : what can hurt or go wrong here.
+    cautions : what can hurt or go wrong, and where that is chosen.
     layout : where each piece sits; empty while the plan cannot be dealt.
     """
 
@@ -76,12 +76,13 @@ class Consequences:
     bands: tuple[LoadBand, ...]
     reach: RigReach | None
     glues: tuple[GlueNeed, ...]
-    cost: float | None
+    glue_cost: float | None
+    wood_cost: float | None
     days: Days | None
     problems: tuple[str, ...]
     confounds: tuple[str, ...]
     notes: tuple[str, ...]
-    cautions: tuple[str, ...]
+    cautions: tuple[Caution, ...]
     layout: tuple[Place, ...]
 
 
@@ -97,7 +98,7 @@ def compute_consequences(plan: Plan) -> Consequences:
             layout = deal([one.pieces for one in sets], holds, plan.seed, plan.partners, plan.woods)
     except PlanError as error:
         problems.append(error.sentence)
-    forces = tuple(_line_force(one, plan) for one in sets if not one.solid)
+    forces = _list_forces(plan)
     bands = tuple(band for one in sets if (band := _forecast(one, plan.fixture)) is not None)
     reach = None
     if bands and plan.rig is not None:
@@ -115,7 +116,8 @@ def compute_consequences(plan: Plan) -> Consequences:
     power = None
     if len(sets) > 1 and smallest > 1:
         power = compute_power(plan.cv_pct, len(sets), smallest, plan.margin_pct)
-    costs = [one.cost for one in glues]
+    queue = _queue(plan, forces, layout)
+    rounds = dict(zip(queue, deal_rounds(list(queue.values()), plan.clamps), strict=True))
     return Consequences(
         pieces=pieces,
         places=sum(board.holds for board in boards),
@@ -132,10 +134,11 @@ def compute_consequences(plan: Plan) -> Consequences:
         bands=bands,
         reach=reach,
         glues=glues,
-        cost=sum(one for one in costs if one is not None) if costs and None not in costs else None,
-        days=_compute_days(plan, forces),
+        glue_cost=_add_up([one.cost for one in glues]),
+        wood_cost=_add_up([one.price for one in boards]),
+        days=_compute_days(plan, queue, rounds),
         problems=tuple(problems),
-        confounds=_find_confounds(plan, layout),
+        confounds=_find_confounds(plan, layout, rounds),
         notes=advise(plan, forces, reach),
         cautions=caution(plan, forces),
         layout=layout,
@@ -172,19 +175,54 @@ def _find_problems(plan: Plan, pieces: int) -> list[str]:
             "The clamp pressure varies, and the glued area is not known: a force cannot be told without it. "
             "Type the sizes of the joint."
         )
+    problems += _check_matching(plan)
     if plan.rig is not None and plan.rig.fixtures and plan.fixture.value not in plan.rig.fixtures:
         problems.append(f"{plan.rig.name} does not take this fixture: choose another rig or fixture.")
     return problems
 
 
-def _line_force(one: PlannedSet, plan: Plan) -> LineForce:
+def _check_matching(plan: Plan) -> list[str]:
+    matching = plan.matching
+    if matching is None:
+        return []
+    if not matching.varies:
+        return ["Matched pairs need one thing that has exactly two values, and nothing has: plan without pairs."]
+    if not matching.halves:
+        return []
+    if not matching.after_gluing:
+        return [
+            f"Two halves of one bar are glued together, so they cannot differ in {matching.varies}: "
+            "take neighbours on a board instead."
+        ]
+    whole = [one for index, one in enumerate(plan.sets) if index in plan.bars]
+    if bad := next((one for one in whole if "width_mm" not in JOINTS[one.joint].sizes), None):
+        return [
+            f"A bar is ripped through its joint along the width, and {JOINTS[bad.joint].name} does not run through: "
+            "take neighbours on a board instead."
+        ]
+    return []
+
+
+def _list_forces(plan: Plan) -> tuple[LineForce, ...]:
+    """Return what presses each set with a joint; halves of one bar lie in the same set-ups, pressed as one."""
+    bars = plan.bars
+    lines = {index: _line_force(one, plan, bar=index in bars) for index, one in enumerate(plan.sets) if not one.solid}
+    for first, second in bars.items():
+        if first in lines and second in lines:
+            one = lines[first]
+            lines[second] = replace(lines[second], set_up=one.set_up, bar=True, glued_with=one.name)
+    return tuple(lines.values())
+
+
+def _line_force(one: PlannedSet, plan: Plan, *, bar: bool) -> LineForce:
     area = find_area(one)
     if area is None:
-        return LineForce(one.name, None, one.pressure_mpa, None, {}, JOINTS[one.joint].closes, None)
+        return LineForce(one.name, None, one.pressure_mpa, None, {}, JOINTS[one.joint].closes, None, bar)
     shares = {pair.value: share for pair, share in compute_shares(one.joint, one.sizes, *one.grains).items()}
     force = None if one.pressure_mpa is None else compute_line_force(one.pressure_mpa, area)
-    set_up = choose_set_up(force, one.pieces, plan.clamps) if force and plan.clamps else None
-    return LineForce(one.name, area, one.pressure_mpa, force, shares, JOINTS[one.joint].closes, set_up)
+    pressed = force * (2 if bar else 1) if force else None
+    set_up = choose_set_up(pressed, one.pieces, plan.clamps) if pressed and plan.clamps else None
+    return LineForce(one.name, area, one.pressure_mpa, force, shares, JOINTS[one.joint].closes, set_up, bar)
 
 
 def _forecast(one: PlannedSet, fixture: Fixture) -> LoadBand | None:
@@ -205,31 +243,42 @@ def _compute_glues(plan: Plan) -> tuple[GlueNeed, ...]:
     return tuple(compute_glue_need(cards[name], areas[name], plan.faces, plan.waste_pct) for name in cards)
 
 
-def _compute_days(plan: Plan, forces: Sequence[LineForce]) -> Days | None:
+def _add_up(costs: Sequence[float | None]) -> float | None:
+    known = [one for one in costs if one is not None]
+    return sum(known) if costs and len(known) == len(costs) else None
+
+
+def _queue(plan: Plan, forces: Sequence[LineForce], layout: Sequence[Place]) -> dict[int, ToClamp]:
+    """Return what goes into clamps of the shop in the order of gluing, by its number in the layout; bars once."""
+    lines = {line.name: line for line in forces if line.set_up is not None and not line.glued_with}
+    found = {}
+    for number, place in sorted(enumerate(layout), key=lambda one: one[1].glue_turn):
+        one = plan.sets[place.treatment]
+        set_up = lines[one.name].set_up if one.name in lines else None
+        if set_up is not None:
+            found[number] = ToClamp(set_up, one.clamp_time_s)
+    return found
+
+
+def _compute_days(plan: Plan, queue: Mapping[int, ToClamp], rounds: Mapping[int, int]) -> Days | None:
     joined = [one for one in plan.sets if not one.solid]
     if not joined or any(one.clamp_time_s is None or one.cure_time_s is None for one in joined):
         return None
-    by_name = {one.name: one for one in forces}
-    clamping, rounds = 0.0, 0
-    for one in joined:
-        set_up = by_name[one.name].set_up
-        mine = len(set_up.rounds) if set_up else 1
-        rounds += mine
-        clamping += mine * (one.clamp_time_s or 0.0)
-    longest = max((one.cure_time_s or 0.0) for one in joined)
-    last = max(longest - min((one.clamp_time_s or 0.0) for one in joined), 0.0)
-    stocked = any(one.set_up for one in forces)
+    clamps = [one.clamp_time_s or 0.0 for one in joined]
+    last = max(max((one.cure_time_s or 0.0) for one in joined) - min(clamps), 0.0)
+    clamping = max([*clamps, bound_clamping(list(queue.values()), plan.clamps)])
+    number = max(rounds.values(), default=0) + 1
+    total = show_duration(clamping + last)
     words = (
-        f"{rounds} rounds of clamps one after the other, {show_duration(clamping)}, and the last cure: "
-        f"at least {show_duration(clamping + last)} without nights and breaks."
-        if stocked
-        else f"All clamped at once: at least {show_duration(max((o.clamp_time_s or 0.0) for o in joined) + last)}. "
-        "Say which clamps the shop has, and the rounds are counted."
+        f"{number} round{'s' if number > 1 else ''} of clamps in the shuffled order, at least "
+        f"{show_duration(clamping)} in clamps, and the last cure: at least {total} without nights and breaks."
+        if queue
+        else f"All clamped at once: at least {total}. Say which clamps the shop has, and the rounds are counted."
     )
-    return Days(clamping, last, rounds, words)
+    return Days(clamping, last, number, words)
 
 
-def _find_confounds(plan: Plan, layout: Sequence[Place]) -> tuple[str, ...]:
+def _find_confounds(plan: Plan, layout: Sequence[Place], rounds: Mapping[int, int]) -> tuple[str, ...]:
     sets, boards = plan.sets, plan.boards
     dealt = [
         Dealt(
@@ -239,8 +288,9 @@ def _find_confounds(plan: Plan, layout: Sequence[Place]) -> tuple[str, ...]:
             None if sets[place.treatment].solid else place.glue_turn,
             None,
             place.break_turn,
+            f"round {rounds[number] + 1}" if number in rounds else None,
         )
-        for place in layout
+        for number, place in enumerate(layout)
     ]
     return (*find_linked([one.made_of for one in sets]), *find_confounds(dealt), *_two_causes(plan))
 

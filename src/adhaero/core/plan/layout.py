@@ -83,7 +83,8 @@ def deal(
     Parameters
     ----------
     counts : pieces of each set; holds : places on each board; seed : of the shuffling.
-    partners : sets whose pieces are matched one to one and lie beside each other on a board.
+    partners : sets whose pieces are matched one to one and lie beside each other on a board; sets without a partner
+        (baselines) take the places that are left.
     woods : the wood that each set is made of (None for any), and of each board; a set sits on boards of its wood only.
 
     Returns
@@ -118,17 +119,17 @@ def _deal(
         )
     rng = Random(seed)
     units = _make_units(counts, partners)
-    size = len(units[0]) if units else 1
+    sizes = [len(unit) for unit in units]
     rows: list[list[int]] = [[] for _ in holds]
     # sets of a wood first: the others take the places that are left
     for wood in sorted(set(set_woods), key=lambda one: (one is None, one or "")):
         boards = [board for board, one in enumerate(board_woods) if wood in (None, one)]
         need = [counts[unit[0]] if set_woods[unit[0]] == wood else 0 for unit in units]
-        room = [holds[board] // size - len(rows[board]) for board in boards]
-        if sum(room) < sum(need):
-            raise _no_room(sum(room), sum(need), wood, size)
-        part = _fill(room, need, rng)
-        _even_out(part, len(units), rng)
+        room = [holds[board] - sum(sizes[unit] for unit in rows[board]) for board in boards]
+        part = _fill(room, need, sizes, rng) or _fill_pairs_first(room, need, sizes, rng)
+        if part is None:
+            raise _no_room(room, need, sizes, wood)
+        _even_out(part, sizes, rng)
         for board, row in zip(boards, part, strict=True):
             rows[board] += row
     seats = []
@@ -136,8 +137,9 @@ def _deal(
     for board, row in enumerate(_order_along(rows, len(units), rng)):
         position = 0
         for unit in row:
-            pair = pairs if size > 1 else None
-            pairs += size > 1
+            matched = len(units[unit]) > 1
+            pair = pairs if matched else None
+            pairs += matched
             for treatment in shuffled(units[unit], rng):
                 seats.append((board, position, treatment, pair))
                 position += 1
@@ -151,8 +153,12 @@ def _deal(
     )
 
 
-def _no_room(places: int, pieces: int, wood: str | None, size: int) -> PlanError:
+def _no_room(room: Sequence[int], need: Sequence[int], sizes: Sequence[int], wood: str | None) -> PlanError:
+    pairs = sum(number for number, size in zip(need, sizes, strict=True) if size > 1)
+    size = 2 if pairs > sum(places // 2 for places in room) else 1
     things = "matched pairs" if size > 1 else "pieces"
+    places = sum(each // size for each in room)
+    pieces = pairs if size > 1 else sum(number * each for number, each in zip(need, sizes, strict=True))
     if wood is None:
         return PlanError(
             f"The boards hold {places} {things} and the plan has {pieces}.",
@@ -179,56 +185,73 @@ def _make_units(counts: Sequence[int], partners: Sequence[tuple[int, int]]) -> l
             "Give both the same number.",
             field="matched",
         )
-    alone = set(range(len(counts))) - {one for pair in partners for one in pair}
-    if any(counts[one] for one in alone):
-        raise PlanError(
-            "Some sets have no partner.",
-            "With matched pairs every set has one.",
-            "Leave them out, or plan without pairs.",
-            field="matched",
-        )
-    return [tuple(pair) for pair in partners]
+    paired = {one for pair in partners for one in pair}
+    return [tuple(pair) for pair in partners] + [(one,) for one in range(len(counts)) if one not in paired]
 
 
-def _fill(holds: Sequence[int], counts: Sequence[int], rng: Random) -> list[list[int]]:
-    need = list(counts)
+def _fill(holds: Sequence[int], counts: Sequence[int], sizes: Sequence[int], rng: Random) -> list[list[int]] | None:
+    """Return the units (sets, or pairs of sets) on each board; None where not all find room this way."""
+    need, room = list(counts), list(holds)
     rows: list[list[int]] = [[] for _ in holds]
     met = np.zeros((len(counts), len(counts)), dtype=np.int64)
     while sum(need):
-        for board, places in enumerate(holds):
-            chosen = _choose(need, places - len(rows[board]), rows[board], met, rng)
-            for treatment in chosen:
-                for other in rows[board]:
-                    met[treatment, other] += 1
-                    met[other, treatment] += 1
-                rows[board].append(treatment)
-                need[treatment] -= 1
+        placed = 0
+        for board, row in enumerate(rows):
+            for unit in _choose(need, sizes, room[board], row, met, rng):
+                for other in row:
+                    met[unit, other] += 1
+                    met[other, unit] += 1
+                row.append(unit)
+                need[unit] -= 1
+                room[board] -= sizes[unit]
+                placed += 1
+        if not placed:
+            return None
     return rows
 
 
-def _choose(need: Sequence[int], room: int, here: Sequence[int], met: np.ndarray, rng: Random) -> list[int]:
-    order = shuffled([one for one, left in enumerate(need) if left > 0], rng)
-    if room >= len(order):
+def _fill_pairs_first(
+    holds: Sequence[int], counts: Sequence[int], sizes: Sequence[int], rng: Random
+) -> list[list[int]] | None:
+    """Return the units on each board, single pieces in the places that pairs leave; None where there are too few."""
+    pairs = _fill(holds, [number if size > 1 else 0 for number, size in zip(counts, sizes, strict=True)], sizes, rng)
+    if pairs is None:
+        return None
+    left = [places - sum(sizes[unit] for unit in row) for places, row in zip(holds, pairs, strict=True)]
+    singles = _fill(left, [0 if size > 1 else number for number, size in zip(counts, sizes, strict=True)], sizes, rng)
+    return None if singles is None else [one + other for one, other in zip(pairs, singles, strict=True)]
+
+
+def _choose(
+    need: Sequence[int], sizes: Sequence[int], room: int, here: Sequence[int], met: np.ndarray, rng: Random
+) -> list[int]:
+    order = shuffled([one for one, left in enumerate(need) if left > 0 and sizes[one] <= room], rng)
+    if room >= sum(sizes[one] for one in order):
         return order
     wanted = np.array(order)
     on_board = np.array([list(here).count(one) for one in order])
     first = -np.array([need[one] for one in order]) * _NEED_WEIGHS + on_board * _TWICE_WEIGHS
     ever = met[:, list(here)].sum(axis=1) if here else np.zeros(len(need), dtype=np.int64)
     chosen: list[int] = []
-    while len(chosen) < room:
+    never = np.iinfo(np.int64).max // 2
+    while True:
+        first[[sizes[one] > room for one in order]] = never
         at = int(np.argmin(first + ever[wanted]))
-        first[at] = np.iinfo(np.int64).max // 2
+        if first[at] >= never:
+            return chosen
+        first[at] = never
         chosen.append(order[at])
+        room -= sizes[order[at]]
         ever = ever + met[:, order[at]]
-    return chosen
 
 
-def _even_out(rows: list[list[int]], sets: int, rng: Random) -> None:
+def _even_out(rows: list[list[int]], sizes: Sequence[int], rng: Random) -> None:
     """Swap sets between boards while that evens out how often any two sets meet.
 
     The sum of squared meetings is lowest when they are all alike; a swap of i on one board with j on another changes
     only the meetings of i and j with the others of the two boards.
     """
+    sets = len(sizes)
     if len(rows) < 2 or sets < 2 or all(len(set(row)) in (0, sets) for row in rows):
         return
     pieces = sum(len(row) for row in rows)
@@ -243,7 +266,7 @@ def _even_out(rows: list[list[int]], sets: int, rng: Random) -> None:
             continue
         at, to = int(rng.random() * len(rows[a])), int(rng.random() * len(rows[b]))
         i, j = rows[a][at], rows[b][to]
-        if i == j:
+        if i == j or sizes[i] != sizes[j]:
             continue
         rest_a, rest_b = rows[a][:at] + rows[a][at + 1 :], rows[b][:to] + rows[b][to + 1 :]
         if rest_a.count(j) > rest_a.count(i) or rest_b.count(i) > rest_b.count(j):

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import Fixture
-from adhaero.core.joint import Joint, Member, compute_glued_area, list_members
+from adhaero.core.joint import Joint, Member, compute_glued_area, list_members, require_size
 from adhaero.core.plan.clamping import Clamps, SetUp
 from adhaero.core.plan.cutting import Allowances, BoardSize
 from adhaero.core.plan.forecast import OwnBreaks
@@ -43,13 +43,14 @@ class PlannedSet:
 
 @dataclass(frozen=True)
 class PlannedBoard:
-    """A board of a plan; its size and moisture where it stands in the shop with them."""
+    """A board of a plan; its size, moisture and price where it stands in the shop with them."""
 
     name: str
     species: str
     holds: int
     size: BoardSize | None = None
     moisture_pct: float | None = None
+    price: float | None = None
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,22 @@ class PlannedRig:
     fixtures: frozenset[str] = frozenset()
 
 
+@dataclass(frozen=True)
+class Matching:
+    """How pieces are matched one to one.
+
+    Attributes
+    ----------
+    halves : both are one bar until it is sawn apart after gluing; otherwise they are neighbours on a board.
+    varies : what differs between the two, in words; empty where nothing has exactly two values.
+    after_gluing : that can differ between two halves of one glued bar.
+    """
+
+    halves: bool
+    varies: str
+    after_gluing: bool
+
+
 @dataclass(frozen=True, eq=False)
 class Plan:
     """Everything that the consequences of a plan follow from; known by identity, so that what follows can be kept.
@@ -69,9 +86,11 @@ class Plan:
     Attributes
     ----------
     sizes : of every piece and the rig (mm, `slope` a number). cv_pct : assumed scatter; margin_pct : the difference
-    that matters. partners : sets matched one to one, by their index. faces : spread faces of a joint.
+    that matters. partners : sets matched one to one, by their index; matching : how and for what.
+    faces : spread faces of a joint.
     woods : where the wood varies, that of each set (None for any) and of each board; empty otherwise.
-    spare_share : spare pieces to saw, as a share; spares : as a number. open_questions : what is not controlled.
+    spare_share : spare pieces to saw, as a share; spares : as a number.
+    answer : the kind of answer that is wanted; values : how many values each kind of thing varied has.
     """
 
     sets: tuple[PlannedSet, ...]
@@ -82,6 +101,7 @@ class Plan:
     margin_pct: float
     seed: int
     partners: tuple[tuple[int, int], ...] = ()
+    matching: Matching | None = None
     faces: int = 2
     waste_pct: float = 30.0
     seconds_each_s: float | None = None
@@ -92,15 +112,29 @@ class Plan:
     spare_share: float = 0.0
     spares: int = 0
     pilot: int = 0
-    pass_fail: bool = False
+    answer: str = "compare"
+    values: Mapping[str, int] = field(default_factory=dict)
     woods: tuple[tuple[str | None, ...], tuple[str, ...]] = ((), ())
     rig: PlannedRig | None = None
     clamps: tuple[Clamps, ...] = ()
 
+    @property
+    def pass_fail(self) -> bool:
+        """Return whether passes are counted instead of loads compared."""
+        return self.answer == "pass_fail"
+
+    @property
+    def bars(self) -> Mapping[int, int]:
+        """Return the sets that are halves of one bar, the second by the first; empty where none are."""
+        return dict(self.partners) if self.matching is not None and self.matching.halves else {}
+
 
 @dataclass(frozen=True)
 class LineForce:
-    """What presses one piece of a set: glued area, pressure and the force that gives it; None where not known."""
+    """What presses one piece of a set: glued area, pressure and the force that gives it; None where not known.
+
+    Of halves of one bar the set-up presses whole bars; `glued_with` names the first set in the second one's line.
+    """
 
     name: str
     area_mm2: float | None
@@ -109,6 +143,8 @@ class LineForce:
     shares: dict[str, float]
     closes: bool
     set_up: SetUp | None
+    bar: bool = False
+    glued_with: str | None = None
 
 
 def find_area(one: PlannedSet) -> float | None:
@@ -120,8 +156,29 @@ def find_area(one: PlannedSet) -> float | None:
 
 
 def list_kinds(plan: Plan) -> tuple[tuple[Member, ...], ...]:
-    """Return the parts of each set's pieces, set by set; empty while a size is missing."""
+    """Return the parts of each set's pieces, set by set; empty while a size is missing.
+
+    Of two sets that are halves of one bar the first has the parts of the bar, the second none.
+    """
+    bars = plan.bars
     try:
-        return tuple(list_members(one.joint, one.sizes, solid=one.solid) for one in plan.sets)
+        return tuple(
+            () if index in bars.values() else list_parts(one, plan.allowances, bar=index in bars)
+            for index, one in enumerate(plan.sets)
+        )
     except EntryError:
         return ()
+
+
+def list_parts(one: PlannedSet, allowances: Allowances, *, bar: bool = False) -> tuple[Member, ...]:
+    """Return the parts of one piece of a set, or of a bar that is ripped into two of them along its length.
+
+    Raises
+    ------
+    EntryError : a size is missing.
+    """
+    sizes = one.sizes
+    if bar:
+        width = require_size(sizes, "width_mm")
+        sizes = {**sizes, "width_mm": 2 * width + allowances.kerf_mm + allowances.planing_mm}
+    return list_members(one.joint, sizes, solid=one.solid)

@@ -29,10 +29,10 @@ class BoardYield:
 
 def count_yield(plan: Plan, size: BoardSize) -> int | None:
     """Return how many pieces a board yields, whichever set they are of; None while a size of the piece is missing."""
-    kinds = set(list_kinds(plan))
+    kinds = {(members, 2 if index in plan.bars else 1) for index, members in enumerate(list_kinds(plan)) if members}
     if not kinds:
         return None
-    return min(count_pieces(size, members, plan.allowances, together=plan.together) for members in kinds)
+    return min(each * count_pieces(size, members, plan.allowances, together=plan.together) for members, each in kinds)
 
 
 def compute_yields(plan: Plan, layout: Sequence[Place]) -> tuple[BoardYield, ...]:
@@ -52,8 +52,8 @@ def compute_yields(plan: Plan, layout: Sequence[Place]) -> tuple[BoardYield, ...
         if size not in known:
             troubles = (explain_no_fit(size, one, plan.allowances) for members in set(kinds) for one in members)
             known[size] = count_yield(plan, size), next((why for why in troubles if why), None)
-        pieces = sorted((kinds[one] for one in dealt.get(index, ())), key=_size_order)
-        short = _count_short(size, tuple(pieces), plan.allowances, plan.together)
+        bars = sorted((kinds[one] for one in dealt.get(index, ()) if kinds[one]), key=_size_order)
+        short = _count_short(size, tuple(bars), plan.allowances, plan.together) * (2 if plan.bars else 1)
         found.append(BoardYield(board.name, asked, known[size][0], short, known[size][1]))
     return tuple(found)
 
