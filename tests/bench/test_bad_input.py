@@ -18,7 +18,8 @@ from adhaero.bench.breaking import (
 )
 from adhaero.bench.comparing import exclude_piece
 from adhaero.bench.loads import BeyondRig
-from adhaero.bench.making import GlueUpEntry, check_moment
+from adhaero.bench.making import GlueUpEntry
+from adhaero.bench.moments import check_moment
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
 from adhaero.bench.varied import remove_level
 from adhaero.core.errors import (

@@ -7,8 +7,10 @@ from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.mistakes import say_balance_now
+from adhaero.bench.moments import check_moment
 from adhaero.bench.shop import check_family
 from adhaero.bench.stock import read_units
+from adhaero.bench.timetabling import find_next_glue_up
 from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.joint import compute_glued_area
@@ -28,6 +30,7 @@ from adhaero.store.pieces import (
 )
 from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.shop import find_glue, list_glues
+from adhaero.store.timetables import list_tasks
 
 
 @dataclass(frozen=True)
@@ -93,13 +96,14 @@ class MakingView:
     balance: str | None
     sets: list[SetChoice]
     glues: list[str]
+    next_glue_up: list[int]
 
 
 def view_making(file: ShopFile, trial_id: int) -> MakingView:
     """Return the pieces of a trial in the making."""
     with file.reading() as connection:
         book = read_book(connection, trial_id)
-        shelf = list_glues(connection)
+        shelf, tasks = list_glues(connection), list_tasks(connection, trial_id)
     now = file.clock()
     families = {glue.name: GlueFamily(glue.family) for glue in shelf}
     used = {glue_of(book, piece) for piece in book.pieces.values()}
@@ -112,6 +116,7 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         balance=say_balance_now(book) if book.pieces else None,
         sets=[SetChoice(one.id, one.name, one.solid) for one in book.sets],
         glues=[glue.name for glue in shelf],
+        next_glue_up=list(find_next_glue_up(book, tasks)),
     )
 
 
@@ -372,21 +377,6 @@ def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float
             value = parse_quantity(typed, kind, units.default_for(kind), bounds, field=field)
             values |= {column: value.si, f"{field}_typed": value.typed}
     return values
-
-
-def check_moment(text: str, now: datetime, field: str) -> datetime:
-    """Return a moment as written by a person's clock with its offset; raises `EntryError` for the future."""
-    try:
-        moment = datetime.fromisoformat(text)
-    except ValueError:
-        raise EntryError(f"“{text}” is not a time.", "Expected e.g. 2026-05-04T09:30:00Z.", field=field) from None
-    if moment.tzinfo is None:
-        raise EntryError(f"“{text}” has no time zone.", "Expected e.g. 2026-05-04T09:30:00Z.", field=field)
-    if (moment - now).total_seconds() > 60:
-        raise EntryError(
-            "That time has not come yet.", "Expected a time up to now.", "Check day and hour.", field=field
-        )
-    return moment
 
 
 def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:

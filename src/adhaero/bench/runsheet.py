@@ -6,7 +6,8 @@ from datetime import datetime
 from enum import StrEnum
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
-from adhaero.bench.making import check_moment, put_clamps_on, require_pieces
+from adhaero.bench.making import put_clamps_on, require_pieces
+from adhaero.bench.moments import check_moment
 from adhaero.bench.planning import follow_plan, make_plan
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import Supplies, read_supplies

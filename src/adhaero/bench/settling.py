@@ -9,6 +9,7 @@ from adhaero.core.plan.layout import Place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import delete_pieces
 from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.timetables import delete_timetable
 from adhaero.store.trials import list_steps, put_quantity
 
 _COPIED = (
@@ -132,6 +133,7 @@ def reopen_plan(file: ShopFile, trial_id: int) -> None:
                 "The plan that they were made by stays.",
                 "Start another trial for another plan.",
             )
+        delete_timetable(connection, trial_id)
         delete_pieces(connection, trial_id)
         amend(connection, "trial", trial_id, {"frozen_utc": None})
 

@@ -3,6 +3,7 @@
 from dataclasses import asdict, dataclass
 
 from adhaero.bench.book import require_unchanged
+from adhaero.bench.hours import HoursView, view_hours
 from adhaero.bench.stock import FigureView, StockBoardView, read_units, view_figures, view_stock_boards
 from adhaero.bench.supplies import read_shop_breaks, say_tested
 from adhaero.core.errors import EntryError, InUse, NotThere
@@ -108,6 +109,7 @@ class ShopView:
 
     demo: bool
     units: UnitsView
+    hours: HoursView
     glues: list[GlueView]
     rigs: list[RigView]
     boards: list[StockBoardView]
@@ -139,6 +141,7 @@ def view_shop(file: ShopFile) -> ShopView:
                 temperature=display_unit(Kind.TEMPERATURE, units.temperature),
                 offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
             ),
+            hours=view_hours(connection),
             glues=[
                 GlueView(
                     **asdict(glue),

@@ -10,12 +10,14 @@ from adhaero.bench.book import Book, read_book
 from adhaero.bench.making import glue_of
 from adhaero.bench.rack import Station, count_flow
 from adhaero.bench.shop import is_demo
+from adhaero.bench.timetabling import TaskView, list_coming
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
 from adhaero.files.calendar import Appointment, write_calendar
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
 from adhaero.store.shop import list_glues, list_rigs
+from adhaero.store.timetables import TaskRow, list_tasks
 from adhaero.store.trials import list_trials
 
 
@@ -92,7 +94,10 @@ def view_today(file: ShopFile) -> TodayView:
     """Return what stands over all trials now."""
     now = file.clock()
     with file.reading() as connection:
-        standing = [_stand(read_book(connection, trial.id), now) for trial in list_trials(connection)]
+        standing = [
+            _stand(read_book(connection, trial.id), list_tasks(connection, trial.id), now)
+            for trial in list_trials(connection)
+        ]
         removed = [RemovedTrial(trial.id, trial.question) for trial in list_trials(connection, removed=True)]
         glues, rigs, demo = list_glues(connection), list_rigs(connection), is_demo(connection)
     families = {glue.name: GlueFamily(glue.family) for glue in glues}
@@ -120,17 +125,18 @@ def view_today(file: ShopFile) -> TodayView:
 
 @dataclass(frozen=True)
 class _Standing:
-    """A trial with its pieces by how far they have come."""
+    """A trial with its pieces by how far they have come, and what its timetable says comes next."""
 
     book: Book
     by_state: Mapping[PieceState, Sequence[Piece]]
+    tasks: Sequence[TaskView]
 
 
-def _stand(book: Book, now: datetime) -> _Standing:
+def _stand(book: Book, tasks: Sequence[TaskRow], now: datetime) -> _Standing:
     by_state: dict[PieceState, list[Piece]] = {state: [] for state in PieceState}
     for piece in book.pieces.values():
         by_state[book.state_of(piece, now)].append(piece)
-    return _Standing(book, by_state)
+    return _Standing(book, by_state, list_coming(book, tasks, now))
 
 
 def _trial_line(standing: _Standing) -> TrialLine:
@@ -209,7 +215,10 @@ def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
         if ready := book.ready_at(piece):
             cures.setdefault(ready, []).append(piece.label)
     events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
-    return events + [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
+    events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
+    return events + [
+        NextEvent(one.begin_utc, book.trial.id, one.words) for one in standing.tasks if one.state != "late"
+    ]
 
 
 def _few(labels: Sequence[str]) -> str:
@@ -220,7 +229,10 @@ def make_calendar(file: ShopFile) -> bytes:
     """Return what comes by itself as a calendar file: clamps to take off, with alarms, and pieces that are ready."""
     now = file.clock()
     with file.reading() as connection:
-        standing = [_stand(read_book(connection, trial.id), now) for trial in list_trials(connection)]
+        standing = [
+            _stand(read_book(connection, trial.id), list_tasks(connection, trial.id), now)
+            for trial in list_trials(connection)
+        ]
     found = []
     for one in standing:
         for line in _clamp_lines(one):
@@ -238,4 +250,9 @@ def make_calendar(file: ShopFile) -> bytes:
             words = f"Ready to break: {', '.join(piece.label for piece in pieces)}"
             uid = f"ready-{one.book.trial.id}-{pieces[0].id}"
             found.append(Appointment(uid, ready, words, one.book.trial.question))
+        for task in one.tasks:
+            uid = f"task-{one.book.trial.id}-{task.kind}-{task.piece_ids[0]}"
+            begin, end = datetime.fromisoformat(task.begin_utc), datetime.fromisoformat(task.end_utc)
+            more = f"{', '.join(task.labels)}. {one.book.trial.question}"
+            found.append(Appointment(uid, begin, task.words, more, alarm=True, length=end - begin))
     return write_calendar(sorted(found, key=lambda appointment: appointment.at), now)

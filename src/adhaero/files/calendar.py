@@ -16,7 +16,7 @@ class Appointment:
     Attributes
     ----------
     uid : the same for the same appointment in every file, so that a calendar that reads it again moves it.
-    at : UTC. words, more : in a line, and the rest. alarm : whether it rings.
+    at : UTC. words, more : in a line, and the rest. alarm : whether it rings. length : how long it takes.
     """
 
     uid: str
@@ -24,6 +24,7 @@ class Appointment:
     words: str
     more: str = ""
     alarm: bool = False
+    length: timedelta = _LENGTH
 
 
 def write_calendar(appointments: Iterable[Appointment], now: datetime) -> bytes:
@@ -37,7 +38,7 @@ def write_calendar(appointments: Iterable[Appointment], now: datetime) -> bytes:
         event.add("uid", f"{one.uid}@adhaero")
         event.add("dtstamp", now)
         event.add("dtstart", one.at)
-        event.add("dtend", one.at + _LENGTH)
+        event.add("dtend", one.at + one.length)
         event.add("summary", one.words)
         if one.more:
             event.add("description", one.more)

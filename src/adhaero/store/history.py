@@ -30,6 +30,8 @@ TRACED = (
     "piece",
     "measurement",
     "pull",
+    "timetable",
+    "task",
 )
 
 

@@ -1004,6 +1004,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Timetable
+         * @description Return the timetable of a trial.
+         */
+        get: operations["get_timetable"];
+        put?: never;
+        /**
+         * Make Timetable
+         * @description Search the best timetable; a line of JSON tells how far it has come, and the best is kept.
+         */
+        post: operations["make_timetable"];
+        /**
+         * Remove Timetable
+         * @description Take the timetable away.
+         */
+        delete: operations["remove_timetable"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/timetable/tasks/{task_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Pin Task
+         * @description Pin a task, or let it move again.
+         */
+        patch: operations["pin_task"];
+        trace?: never;
+    };
+    "/api/shop/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Edit Hours
+         * @description Set the working hours of a day, the days off, how many people there are, or the clock.
+         */
+        patch: operations["edit_hours"];
+        trace?: never;
+    };
     "/api/trials/{trial_id}/break": {
         parameters: {
             query?: never;
@@ -2505,6 +2573,29 @@ export interface components {
             measured: string;
         };
         /**
+         * Found
+         * @description How far the search has come; at its end what was kept, or what would make it fit.
+         *
+         *     Attributes
+         *     ----------
+         *     finish_utc, odd : of the best so far; None while nothing is found. words : how good that is.
+         */
+        Found: {
+            /** Finish Utc */
+            finish_utc: string | null;
+            /** Odd */
+            odd: number;
+            /** Words */
+            words: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+            /** Remedies */
+            remedies?: components["schemas"]["RemedyView"][] | null;
+        };
+        /**
          * GlueBody
          * @description A glue as typed.
          */
@@ -2664,6 +2755,22 @@ export interface components {
              * @default false
              */
             beyond_rig: boolean;
+        };
+        /**
+         * HoursView
+         * @description The hours as typed, Monday first; days off one after the other; how many people; the clock they are on.
+         */
+        HoursView: {
+            /** Days */
+            days: string[];
+            /** Hours */
+            hours: string[];
+            /** Days Off */
+            days_off: string;
+            /** Hands */
+            hands: number;
+            /** Zone */
+            zone: string;
         };
         /**
          * JointView
@@ -2875,6 +2982,8 @@ export interface components {
             sets: components["schemas"]["SetChoice"][];
             /** Glues */
             glues: string[];
+            /** Next Glue Up */
+            next_glue_up: number[];
         };
         /**
          * Mix
@@ -3225,6 +3334,16 @@ export interface components {
          */
         PieceState: "planned" | "sawn" | "clamped" | "curing" | "ready" | "broken" | "void";
         /**
+         * Pin
+         * @description Whether a task stays where it is, and where if not there.
+         */
+        Pin: {
+            /** Pinned */
+            pinned: boolean;
+            /** Begin Utc */
+            begin_utc?: string | null;
+        };
+        /**
          * Place
          * @description One planned piece: its set, its board and place on it (from 0), its turn to be glued and to be broken.
          */
@@ -3554,6 +3673,15 @@ export interface components {
             /** Of */
             of: number;
             outlook?: components["schemas"]["Outlook"] | null;
+        };
+        /**
+         * RemedyView
+         * @description What would make it fit, in words; how to ask for it, where that is a matter of asking.
+         */
+        RemedyView: {
+            /** Words */
+            words: string;
+            entry: components["schemas"]["TimetableEntry"] | null;
         };
         /**
          * RemovedTrial
@@ -3921,6 +4049,7 @@ export interface components {
             /** Demo */
             demo: boolean;
             units: components["schemas"]["UnitsView"];
+            hours: components["schemas"]["HoursView"];
             /** Glues */
             glues: components["schemas"]["GlueView"][];
             /** Rigs */
@@ -4165,12 +4294,95 @@ export interface components {
             averages: string;
         };
         /**
+         * TaskView
+         * @description One task of the timetable, and how it really went.
+         *
+         *     Attributes
+         *     ----------
+         *     lanes : the resources it stands on: hands, a clamp by its name, cure, exposure, rig. state : done, late, or to come.
+         */
+        TaskView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Lanes */
+            lanes: string[];
+            /** Begin Utc */
+            begin_utc: string;
+            /** End Utc */
+            end_utc: string;
+            /** Odd */
+            odd: boolean;
+            /** Pinned */
+            pinned: boolean;
+            /** State */
+            state: string;
+            /** Piece Ids */
+            piece_ids: number[];
+            /** Labels */
+            labels: string[];
+        };
+        /**
          * Tick
          * @description Whether a step is done.
          */
         Tick: {
             /** Done */
             done: boolean;
+        };
+        /**
+         * TimetableEntry
+         * @description How a timetable is asked for.
+         *
+         *     Attributes
+         *     ----------
+         *     odd_hours : hands may work outside working hours where nothing else fits. finish_by_utc : the latest end, or None.
+         *     give : by how much of its clamp time a clamp may come off early or late. break_each : time to break one piece.
+         */
+        TimetableEntry: {
+            /**
+             * Odd Hours
+             * @default false
+             */
+            odd_hours: boolean;
+            /** Finish By Utc */
+            finish_by_utc?: string | null;
+            /**
+             * Give
+             * @default 5 %
+             */
+            give: string;
+            /**
+             * Break Each
+             * @default 3 min
+             */
+            break_each: string;
+        };
+        /**
+         * TimetableView
+         * @description The timetable of a trial; without one, `tasks` is empty and `solved_utc` None.
+         */
+        TimetableView: {
+            entry: components["schemas"]["TimetableEntry"];
+            /** Solved Utc */
+            solved_utc: string | null;
+            /** Finish Utc */
+            finish_utc: string | null;
+            /** Words */
+            words: string[];
+            /** Assumed */
+            assumed: string[];
+            /** Lanes */
+            lanes: string[];
+            /** Windows */
+            windows: string[][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskView"][];
+            /** Late */
+            late: number;
         };
         /**
          * TodayView
@@ -4355,6 +4567,29 @@ export interface components {
          * @enum {string}
          */
         Verdict: "same_for_practice" | "a_stronger" | "b_stronger" | "cannot_tell";
+        /**
+         * Wanted
+         * @description How a timetable is asked for.
+         */
+        Wanted: {
+            /**
+             * Odd Hours
+             * @default false
+             */
+            odd_hours: boolean;
+            /** Finish By Utc */
+            finish_by_utc?: string | null;
+            /**
+             * Give
+             * @default 5 %
+             */
+            give: string;
+            /**
+             * Break Each
+             * @default 3 min
+             */
+            break_each: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6132,6 +6367,166 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Moved"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_timetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimetableView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_timetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description One line for each better timetable, then the end */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Found"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_timetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
             };
         };
         responses: {

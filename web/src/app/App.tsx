@@ -13,6 +13,9 @@ import { Today } from "./Today";
 import { TrialShell } from "./TrialShell";
 import { useAlarms } from "./useAlarms";
 
+const TimetablePage = lazy(() =>
+  import("../timetable/TimetablePage").then((m) => ({ default: m.TimetablePage })),
+);
 const BreakPage = lazy(() => import("../break/BreakPage").then((m) => ({ default: m.BreakPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
 
@@ -29,6 +32,7 @@ export function App() {
             <Route index element={<Navigate to="plan" replace />} />
             <Route path="plan" element={<PlanPage />} />
             <Route path="saw" element={<SawPage />} />
+            <Route path="timetable" element={<TimetablePage />} />
             <Route path="glue" element={<GluePage />} />
             <Route path="cure" element={<CurePage />} />
             <Route path="break" element={<BreakPage />} />

@@ -1,5 +1,6 @@
 // Glue: glue-ups made from chosen pieces, clamps on and off with the real times.
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useKeys } from "../app/keys";
 import { useAct } from "../app/queries";
@@ -288,6 +289,25 @@ function Finished({ batches, pieces }: { batches: Schemas["Batch"][]; pieces: Pi
   );
 }
 
+/** The way to the timetable, from where its glue-ups are done. */
+function TimetableLink({ making }: { making: Schemas["MakingView"] }) {
+  const timed = making.next_glue_up.map(
+    (one) => making.pieces.find((piece) => piece.id === one)?.label ?? "",
+  );
+  return (
+    <p>
+      {timed.length > 0 && (
+        <>
+          Next by the timetable: <span className="mono">{someLabels(timed)}</span>.{" "}
+        </>
+      )}
+      <Link className="link" to="../timetable">
+        The timetable
+      </Link>
+    </p>
+  );
+}
+
 function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
   const { show, force } = useUnits();
   const now = useNow(10_000);
@@ -297,6 +317,7 @@ function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
   const forces = [...new Set(toGlue.map((piece) => piece.clamp_force_n).filter((f) => f !== null))];
   return (
     <>
+      <TimetableLink making={making} />
       {next !== undefined && (
         <p>
           {next > now ? (

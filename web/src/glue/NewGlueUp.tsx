@@ -39,10 +39,13 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
     );
   }
   const planned = [...new Set(waiting.map((piece) => piece.glue).filter(Boolean))];
-  const glue = form.glue || planned[0] || "";
+  const first = waiting.find((piece) => making.next_glue_up.includes(piece.id));
+  const glue = form.glue || first?.glue || planned[0] || "";
   const offered = waiting.filter((piece) => !piece.glue || piece.glue === glue);
   const chosen = form.pieces.filter((one) => offered.some((piece) => piece.id === one));
-  const pieces = chosen.length ? chosen : offered.slice(0, AT_ONCE).map((piece) => piece.id);
+  const timed = making.next_glue_up.filter((one) => offered.some((piece) => piece.id === one));
+  const next = timed.length ? timed : offered.slice(0, AT_ONCE).map((piece) => piece.id);
+  const pieces = chosen.length ? chosen : next;
   const shelf = shop?.glues.find((one) => one.name.toLowerCase() === glue.toLowerCase());
   const set = (change: Partial<GlueUp>) => {
     const next = { ...form, ...change };

@@ -53,7 +53,13 @@ export function GlueAndClamps() {
                       </span>
                     )}
                   </td>
-                  <td>{glue.packs == null ? "–" : glue.packs === 0 ? "nothing" : `${glue.packs} ${glue.packs === 1 ? "pack" : "packs"}`}</td>
+                  <td>
+                    {glue.packs == null
+                      ? "–"
+                      : glue.packs === 0
+                        ? "nothing"
+                        : `${glue.packs} ${glue.packs === 1 ? "pack" : "packs"}`}
+                  </td>
                   <td>{money(glue.cost)}</td>
                   <td>{money(glue.price_per_piece)}</td>
                   <td>{money(glue.per_100_cm2)}</td>

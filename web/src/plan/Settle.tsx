@@ -1,5 +1,5 @@
 // Settling the plan; what was changed after that, and why; planning again from it.
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { usePlanning } from "./planning";
@@ -58,6 +58,11 @@ export function Settle() {
         <button type="button" className="link" onClick={() => void again(false)}>
           Copy this plan
         </button>
+        {settled && (
+          <Link className="link" to="../timetable">
+            Who does what when: the timetable
+          </Link>
+        )}
         {settled && (
           <button type="button" className="link" onClick={() => void again(true)}>
             Plan again what is missing

@@ -1,6 +1,7 @@
 // What the Plan station asks and says.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
+import { readLines } from "../api/lines";
 import { keys } from "../app/queries";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
@@ -133,26 +134,12 @@ export const planAgain = (id: number, onlyMissing: boolean) =>
   ask(api.POST("/api/trials/{trial_id}/again", { ...path(id), body: { only_missing: onlyMissing } }));
 
 /** Break the plan on paper; hears how far it has come, line by line, and returns the outlook. */
-export async function dryRun(
+export const dryRun = async (
   id: number,
   guesses: Schemas["GuessBody"][],
   hear: (step: Schemas["Rehearsal"]) => void,
-): Promise<void> {
-  const answer = await api.POST("/api/trials/{trial_id}/dry-run", {
-    ...path(id),
-    body: { guesses },
-    parseAs: "stream",
-  });
-  if (!answer.response.ok) throw new ProblemError(answer.error as unknown as Schemas["Problem"]);
-  const reader = (answer.data as ReadableStream<BufferSource>)
-    .pipeThrough(new TextDecoderStream())
-    .getReader();
-  let rest = "";
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    const lines = (rest + value).split("\n");
-    rest = lines.pop() ?? "";
-    for (const line of lines) hear(JSON.parse(line) as Schemas["Rehearsal"]);
-  }
-}
+) =>
+  readLines(
+    await api.POST("/api/trials/{trial_id}/dry-run", { ...path(id), body: { guesses }, parseAs: "stream" }),
+    hear,
+  );

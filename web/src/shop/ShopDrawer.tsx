@@ -18,6 +18,7 @@ import { Glues } from "./Glues";
 import { Rigs } from "./Rigs";
 import { StockBoards } from "./StockBoards";
 import { Units } from "./Units";
+import { WorkHours } from "./WorkHours";
 
 interface Props {
   open: boolean;
@@ -51,6 +52,7 @@ function Shelves({ shop }: { shop: Schemas["ShopView"] }) {
     ["Boards", shop.boards.length, <StockBoards key="boards" shop={shop} />],
     ["Clamps", shop.clamps.length, <ClampStock key="clamps" shop={shop} />],
     ["Rigs", shop.rigs.length, <Rigs key="rigs" shop={shop} />],
+    ["Hours", null, <WorkHours key="hours" hours={shop.hours} />],
     ["Units", null, <Units key="units" units={shop.units} />],
   ] as const;
   return (

@@ -8,7 +8,7 @@ interface Props {
 }
 
 /** A moment as the browser's own time field writes it, in local time. */
-function toLocal(utc: string): string {
+export function toLocal(utc: string): string {
   const moment = new Date(utc);
   return new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 }

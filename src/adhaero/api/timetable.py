@@ -1,0 +1,62 @@
+"""Routes of the timetable: search it, look at it, pin tasks; and of the working hours."""
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+from starlette.responses import Response
+
+from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
+from adhaero.api.plan import Edit, RowId, TrialId
+from adhaero.bench import hours, timetabling
+
+router = APIRouter(tags=["timetable"])
+
+
+class Wanted(BaseModel):
+    """How a timetable is asked for."""
+
+    odd_hours: bool = False
+    finish_by_utc: str | None = Field(default=None, max_length=40)
+    give: str = Field(default="5 %", max_length=20)
+    break_each: str = Field(default="3 min", max_length=20)
+
+
+class Pin(BaseModel):
+    """Whether a task stays where it is, and where if not there."""
+
+    pinned: bool
+    begin_utc: str | None = Field(default=None, max_length=40)
+
+
+@router.get("/api/trials/{trial_id}/timetable", response_model=timetabling.TimetableView)
+def get_timetable(shop: Shop, trial_id: TrialId) -> Response:
+    """Return the timetable of a trial."""
+    return as_json(timetabling.view_timetable(shop.file, trial_id))
+
+
+@router.post(
+    "/api/trials/{trial_id}/timetable",
+    response_class=JsonLines,
+    responses={200: {"model": timetabling.Found, "description": "One line for each better timetable, then the end"}},
+)
+def make_timetable(shop: Shop, trial_id: TrialId, body: Wanted) -> JsonLines:
+    """Search the best timetable; a line of JSON tells how far it has come, and the best is kept."""
+    entry = timetabling.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
+    return as_json_lines(timetabling.make_timetable(shop.file, trial_id, entry))
+
+
+@router.delete("/api/trials/{trial_id}/timetable", status_code=204)
+def remove_timetable(shop: Shop, trial_id: TrialId) -> None:
+    """Take the timetable away."""
+    timetabling.remove_timetable(shop.file, trial_id)
+
+
+@router.patch("/api/trials/{trial_id}/timetable/tasks/{task_id}", status_code=204)
+def pin_task(shop: Shop, trial_id: TrialId, task_id: RowId, body: Pin) -> None:
+    """Pin a task, or let it move again."""
+    timetabling.pin_task(shop.file, trial_id, task_id, pinned=body.pinned, begin_utc=body.begin_utc)
+
+
+@router.patch("/api/shop/hours", status_code=204)
+def edit_hours(shop: Shop, body: Edit) -> None:
+    """Set the working hours of a day, the days off, how many people there are, or the clock."""
+    hours.edit_hours(shop.file, body.field, body.was, body.now)

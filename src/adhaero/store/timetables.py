@@ -1,0 +1,72 @@
+"""Timetables: how one was asked for, how good it is, and its tasks."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from adhaero.store.rows import fetch_all, fetch_one
+
+
+@dataclass(frozen=True)
+class TimetableRow:
+    """A trial's timetable as it was solved."""
+
+    id: int
+    trial_id: int
+    solved_utc: str
+    finish_utc: str
+    bound_utc: str | None
+    proved: int
+    odd_hours: int
+    finish_by_utc: str | None
+    give_typed: str
+    break_typed: str
+
+
+@dataclass(frozen=True)
+class TaskRow:
+    """One task; `pieces` are their ids and `clamps` how many of which, both as words."""
+
+    id: int
+    trial_id: int
+    name: str
+    kind: str
+    glue_up: str
+    begin_utc: str
+    end_utc: str
+    odd: int
+    pinned: int
+    pieces: str
+    clamps: str
+
+    @property
+    def piece_ids(self) -> tuple[int, ...]:
+        """Return the pieces that the task is about."""
+        return tuple(int(one) for one in self.pieces.split())
+
+
+def fetch_timetable(connection: sqlite3.Connection, trial_id: int) -> TimetableRow | None:
+    """Return the timetable of a trial. Reads only."""
+    return fetch_one(
+        connection,
+        TimetableRow,
+        "SELECT id, trial_id, solved_utc, finish_utc, bound_utc, proved, odd_hours, finish_by_utc, give_typed,"
+        " break_typed FROM timetable WHERE trial_id = :trial",
+        {"trial": trial_id},
+    )
+
+
+def list_tasks(connection: sqlite3.Connection, trial_id: int) -> list[TaskRow]:
+    """Return the tasks of a trial in the order of their begin. Reads only."""
+    return fetch_all(
+        connection,
+        TaskRow,
+        "SELECT id, trial_id, name, kind, glue_up, begin_utc, end_utc, odd, pinned, pieces, clamps FROM task"
+        " WHERE trial_id = :trial ORDER BY begin_utc, end_utc, id",
+        {"trial": trial_id},
+    )
+
+
+def delete_timetable(connection: sqlite3.Connection, trial_id: int) -> None:
+    """Take a trial's timetable away with its tasks; call inside a transaction."""
+    connection.execute("DELETE FROM task WHERE trial_id = :trial", {"trial": trial_id})
+    connection.execute("DELETE FROM timetable WHERE trial_id = :trial", {"trial": trial_id})
