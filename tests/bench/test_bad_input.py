@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, plan, settling
+from adhaero.bench import boards, making, measuring, plan, settling
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import (
     Judgement,
@@ -165,9 +165,9 @@ def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words
 
 def test_two_windows_measuring_one_piece_do_not_overwrite_each_other(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    making.measure(shop.file, shop.trial, first(shop), "width_mm", "", "29.9")
+    measuring.measure(shop.file, shop.trial, first(shop), "width_mm", "", "29.9")
     with pytest.raises(StaleEdit, match=r"29\.9 mm"):
-        making.measure(shop.file, shop.trial, first(shop), "width_mm", "", "30.2")
+        measuring.measure(shop.file, shop.trial, first(shop), "width_mm", "", "30.2")
     assert shop.pieces[0].measured == {"width_mm": "29.9 mm"}
 
 
@@ -202,8 +202,8 @@ def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
         (lambda s: making.put_clamps_on(s.file, s.trial, [first(s)]), StateError, "in no glue-up"),
         (lambda s: making.take_clamps_off(s.file, s.trial, [first(s)]), StateError, "not in clamps"),
         (lambda s: making.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
-        (lambda s: making.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
-        (lambda s: making.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
+        (lambda s: measuring.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
+        (lambda s: measuring.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
         (lambda s: break_by_hand(s.file, s.trial, first(s), "1 kN", BROKE), StateError, "is not glued yet"),
         (lambda s: making.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
     ],

@@ -8,7 +8,7 @@ from random import Random
 import pytest
 
 from adhaero.bench import book as module
-from adhaero.bench import making, plan
+from adhaero.bench import making, measuring, plan
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece
@@ -39,8 +39,8 @@ def do_something(shop: Shop, random: Random) -> None:
     pulls = shop.pulls(index)
     random.choice(
         [
-            lambda: making.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
-            lambda: making.measure(shop.file, shop.trial, piece.id, size, was, ""),
+            lambda: measuring.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
+            lambda: measuring.measure(shop.file, shop.trial, piece.id, size, was, ""),
             lambda: break_by_hand(shop.file, shop.trial, piece.id, "600 N", Judgement("broke", "25")),
             lambda: retry_pull(shop.file, shop.trial, pulls[-1].id if pulls else 0),
             lambda: exclude_piece(shop.file, shop.trial, piece.id, "split"),

@@ -10,7 +10,8 @@ from adhaero.bench import boards, plan, settling
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
 from adhaero.bench.comparing import Choice, exclude_piece, put_piece_back, view_compare
 from adhaero.bench.exporting import export_breaks
-from adhaero.bench.making import measure, void_piece
+from adhaero.bench.making import void_piece
+from adhaero.bench.measuring import measure
 from adhaero.bench.plan import edit_plan
 from adhaero.bench.varied import add_control
 from adhaero.cli import app

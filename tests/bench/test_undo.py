@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, plan, runsheet, sawing, settling, stock, varied
+from adhaero.bench import boards, making, measuring, plan, runsheet, sawing, settling, stock, varied
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
 from adhaero.bench.comparing import exclude_piece, put_piece_back
@@ -129,7 +129,7 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "a note": (glued, lambda s: making.note_batch(s.file, s.trial, 1, "", "cold in here")),
     "clamps off": (glued, lambda s: making.take_clamps_off(s.file, s.trial, [first(s)])),
     "a void": (glued, lambda s: making.void_piece(s.file, s.trial, first(s), "slid")),
-    "a size": (ready_shop, lambda s: making.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
+    "a size": (ready_shop, lambda s: measuring.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
     "a break": (ready_shop, broken),
     "an odd look": (ready_shop, lambda s: mark_odd(s.file, s.trial, first(s), "gap")),
     "another try": (lambda f: broken(ready_shop(f)), lambda s: retry_pull(s.file, s.trial, pull_id(s))),

@@ -47,7 +47,7 @@ class Guard:
             await self._app(scope, receive, send)
             return
         length = headers.get("content-length", "0")
-        most = MOST_PHOTO_BYTES if scope["path"].endswith("/photo") else MOST_BYTES
+        most = MOST_PHOTO_BYTES if scope["path"].endswith(("/photo", "/climate")) else MOST_BYTES
         if not length.isdigit() or int(length) > most:
             await _refuse(scope, receive, send, 413, "That is too large.")
             return

@@ -1,5 +1,6 @@
 """Routes of the stations Saw, Glue and Cure."""
 
+import asyncio
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -8,7 +9,7 @@ from starlette.responses import HTMLResponse, Response, StreamingResponse
 
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
-from adhaero.bench import labelling, making, mistakes, runsheet
+from adhaero.bench import labelling, making, measuring, mistakes, runsheet
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -65,6 +66,19 @@ class RunStep(Chosen):
     """A step of the run sheet: `spread`, `closed` or `clamped`."""
 
     step: str = Field(max_length=20)
+
+
+class ClampForce(BaseModel):
+    """Pieces in the clamp that a load cell reads, and which rig reads it."""
+
+    pieces: list[BodyId] = Field(max_length=1000)
+    rig_id: BodyId
+
+
+class Swap(BaseModel):
+    """The piece whose second part it got."""
+
+    other: BodyId
 
 
 class Moved(BaseModel):
@@ -167,7 +181,7 @@ def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
 @router.put("/pieces/{piece_id}/size", status_code=204)
 def measure(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Size) -> None:
     """Write one measured size of a piece."""
-    making.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
+    measuring.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
 
 
 @router.get("/label-sheets")
@@ -228,6 +242,29 @@ def edit_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Edit) -> No
 def note_deviation(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Note) -> None:
     """Write what went otherwise with a piece."""
     runsheet.note_deviation(shop.file, trial_id, piece_id, body.was, body.now)
+
+
+@router.post("/clamp-force", status_code=204)
+def keep_clamp_force(shop: Shop, trial_id: TrialId, body: ClampForce) -> None:
+    """Keep the force that a load cell in the clamp shows now."""
+    runsheet.keep_clamp_force(shop.file, shop.hub, trial_id, body.pieces, body.rig_id)
+
+
+@router.post(
+    "/batches/{batch_id}/photo",
+    status_code=201,
+    openapi_extra={"requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}},
+)
+async def add_batch_photo(shop: Shop, trial_id: TrialId, batch_id: RowId, request: Request) -> Created:
+    """Put a photo beside a glue-up."""
+    content = await request.body()
+    return Created(id=await asyncio.to_thread(runsheet.add_batch_photo, shop.file, trial_id, batch_id, content))
+
+
+@router.post("/pieces/{piece_id}/swap", status_code=204)
+def swap_partners(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Swap) -> None:
+    """Record that two pieces were glued with each other's second part."""
+    mistakes.swap_partners(shop.file, trial_id, piece_id, body.other)
 
 
 @router.put("/pieces/{piece_id}/set", status_code=204)

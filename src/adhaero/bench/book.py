@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import cached_property
 from types import MappingProxyType
 from typing import Any
@@ -15,9 +15,11 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint, compute_glued_area, find_joint
 from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
+from adhaero.core.plan.clamping import find_rounds
 from adhaero.core.plan.confounds import Dealt
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
 from adhaero.store.history import Mark, find_mark, list_changed_rows
+from adhaero.store.making import Coat, Reading, Stage, Tick, list_coats, list_readings, list_stages, list_ticks
 from adhaero.store.pieces import (
     Batch,
     Measurement,
@@ -113,6 +115,10 @@ class Book:
     batches: Mapping[int, Batch]
     measurements: Mapping[int, Mapping[str, Measurement]]
     pulls: Mapping[int, tuple[Pull, ...]]
+    coats: Mapping[int, tuple[Coat, ...]]
+    stages: Mapping[int, tuple[Stage, ...]]
+    readings: Mapping[int, tuple[Reading, ...]]
+    ticks: Mapping[int, tuple[Tick, ...]]
 
     @cached_property
     def joint(self) -> Joint:
@@ -176,7 +182,7 @@ class Book:
     def quantity_of(self, treatment: Treatment, name: str) -> float | None:
         """Return a planned quantity of a set: its own value where it is what varies, else the trial's."""
         for level in self.levels_of.get(treatment.id, ()):
-            if FACTORS[self.kinds[level.factor_id]].quantity == name and level.value_si is not None:
+            if FACTORS[self.kinds[level.factor_id]].quantity == name:
                 return level.value_si
         row = self.quantities.get(name)
         return row.si if row else None
@@ -267,6 +273,7 @@ class Book:
     def _read_life(self, piece_id: int) -> PieceLife:
         piece = self.pieces[piece_id]
         treatment = self.treatments[piece.treatment_id]
+        inside = next((one for one in self.stages.get(piece_id, ()) if one.ended_utc is None), None)
         return PieceLife(
             solid=bool(treatment.solid),
             sawn=piece.sawn_utc is not None,
@@ -277,7 +284,16 @@ class Book:
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
+            inside=inside is not None,
+            inside_until=_find_end(inside) if inside else None,
         )
+
+    @cached_property
+    def clamp_rounds(self) -> Mapping[int, int]:
+        """Return the clamping round of each piece that was in clamps, from 1, by its real times."""
+        clamped = [(piece_id, life) for piece_id, life in self._lives.items() if life.clamped_at is not None]
+        spans = [(life.clamped_at, life.released_at) for _, life in clamped if life.clamped_at is not None]
+        return dict(zip((piece_id for piece_id, _ in clamped), find_rounds(spans), strict=True))
 
     def dealt(self, piece: Piece) -> Dealt:
         """Return what could make a piece strong or weak besides its set; its wood only where that does not vary."""
@@ -290,6 +306,7 @@ class Book:
             glue_turn=closed.timestamp() if closed else None,
             glue_up=str(batch.number) if batch else None,
             break_turn=float(result.id) if result else None,
+            clamp_round=f"round {self.clamp_rounds[piece.id]}" if piece.id in self.clamp_rounds else None,
         )
 
     def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:
@@ -319,6 +336,11 @@ class Book:
         if piece_id not in self.pieces:
             raise NotThere(f"There is no piece {piece_id} in this trial.", do="Reload: it may have been removed.")
         return self.pieces[piece_id]
+
+
+def _find_end(stage: Stage) -> datetime | None:
+    begun = parse_time(stage.begun_utc)
+    return None if begun is None or stage.planned_s is None else begun + timedelta(seconds=stage.planned_s)
 
 
 _KEPT = 16
@@ -400,6 +422,10 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
         batches={row.id: row for row in list_batches(connection, trial_id)},
         measurements=known.get("measurements") or list_measurements(connection, trial_id),
         pulls=known.get("pulls") or _group_pulls(list_pulls(connection, trial_id)),
+        coats=list_coats(connection, trial_id),
+        stages=list_stages(connection, trial_id),
+        readings=list_readings(connection, trial_id),
+        ticks=list_ticks(connection, trial_id),
     )
 
 

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.references import Reference, list_references
-from adhaero.bench.runsheet import is_late
+from adhaero.bench.slips import list_slips
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import DataError, EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
@@ -29,7 +29,7 @@ from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
 from adhaero.store.rows import amend
 from adhaero.store.shop import list_rigs
-from adhaero.store.trials import Amendment, FactorRow, list_amendments
+from adhaero.store.trials import Amendment, FactorRow, list_amendments, list_steps
 
 BLOCK = "board"
 _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig", "calibration", "fixture", "glue_up"})
@@ -119,10 +119,11 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         book = read_book(connection, trial_id)
         rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
         amendments = list_amendments(connection, trial_id)
+        steps = list_steps(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
         open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
     view = _compare(book, rigs, choice)
-    slips = [*_open_too_long(book, open_times), *_deviations(book)]
+    slips = list_slips(book, open_times, steps)
     earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
     return replace(
         view,
@@ -360,7 +361,6 @@ def _mind(
     for piece in used:
         if piece.odd_reason and piece.excluded_reason is None:
             found.append(f"{piece.label} looked odd before it was broken ({piece.odd_reason}); it counts.")
-    found += _clamp_deviations(book, used)
     dealt = [book.dealt(piece) for piece in used if piece.excluded_reason is None]
     found += find_confounds(dealt)
     waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
@@ -373,36 +373,6 @@ def _some(labels: Sequence[str]) -> str:
     if len(labels) <= 4:
         return f"{', '.join(labels)} {'was' if len(labels) == 1 else 'were'}"
     return f"{labels[0]} and {len(labels) - 1} more pieces were"
-
-
-def _clamp_deviations(book: Book, used: Sequence[Piece]) -> list[str]:
-    """Name the pieces whose real clamp time was more than a tenth off the plan."""
-    off = []
-    for piece in used:
-        life = book.life_of(piece)
-        clamped, planned = life.clamped_s, life.clamp_time_s
-        if clamped is not None and planned and abs(clamped / planned - 1) > 0.1:
-            off.append(piece.label)
-    return [f"{_some(off)} in clamps more than a tenth longer or shorter than planned."] if off else []
-
-
-def _open_too_long(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
-    """Name the pieces that were closed after their glue's open time."""
-    late = [
-        piece.label
-        for piece in book.pieces.values()
-        if (batch := book.batches.get(piece.batch_id or 0)) is not None and book.result_of(piece) is not None
-        if is_late(piece, open_times.get(batch.glue.lower()))
-    ]
-    return [f"{_some(late)} closed after the open time of the glue."] if late else []
-
-
-def _deviations(book: Book) -> list[str]:
-    return [
-        f"{piece.label}: {piece.deviation} while it was glued; it counts."
-        for piece in book.pieces.values()
-        if piece.deviation and piece.excluded_reason is None and book.result_of(piece) is not None
-    ]
 
 
 def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:

@@ -3,11 +3,11 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from math import pi
 
 from adhaero.bench.book import Book
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError
+from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.quantity import Bounds, Kind, Quantity, parse_quantity, show
 from adhaero.store.rows import Connection
 from adhaero.store.shop import Rig, list_rigs
@@ -81,7 +81,7 @@ def read_load(connection: Connection, book: Book, load: str, outcome: str, beyon
 def _read_gauge(load: str, rigs: Sequence[Rig], book: Book) -> Quantity | None:
     """Read a pressure off the gauge of a jack as the load of its ram; None where no jack is meant.
 
-    F = p · π/4 · bore². What was typed stays, with the bore that made a load of it.
+    What was typed stays, with the bore that made a load of it.
     """
     if not re.search(r"[a-z]", load, re.IGNORECASE):
         return None
@@ -97,4 +97,5 @@ def _read_gauge(load: str, rigs: Sequence[Rig], book: Book) -> Quantity | None:
             "Choose the jack under “The rig” in Plan and write its bore on its card, or type the load.",
             field="load",
         )
-    return replace(pressure, si=pressure.si * pi / 4 * rig.bore_mm**2, typed=f"{pressure.typed} on {rig.bore_typed}")
+    load_n = compute_gauge_load(pressure.si, rig.bore_mm)
+    return replace(pressure, si=load_n, typed=f"{pressure.typed} on {rig.bore_typed}")

@@ -6,27 +6,28 @@ from datetime import UTC, datetime
 from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
+from adhaero.bench.climate import AirOf, find_air
+from adhaero.bench.measuring import find_area, say_off_plan
 from adhaero.bench.mistakes import say_balance_now
 from adhaero.bench.moments import check_moment
 from adhaero.bench.shop import check_family
 from adhaero.bench.stock import read_units
+from adhaero.bench.supplies import read_supplies
 from adhaero.bench.timetabling import find_next_glue_up
-from adhaero.core.errors import AmbiguousEntry, EntryError, NotThere, StateError
+from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
-from adhaero.core.joint import compute_glued_area
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
+from adhaero.store.making import list_climate_logs
 from adhaero.store.pieces import (
     Batch,
     Piece,
-    delete_measurement,
     fetch_piece,
     find_label,
-    put_measurement,
 )
 from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.shop import find_glue, list_glues
@@ -97,6 +98,7 @@ class MakingView:
     sets: list[SetChoice]
     glues: list[str]
     next_glue_up: list[int]
+    air: list[AirOf]
 
 
 def view_making(file: ShopFile, trial_id: int) -> MakingView:
@@ -104,6 +106,7 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         shelf, tasks = list_glues(connection), list_tasks(connection, trial_id)
+        logs, supplies = list_climate_logs(connection), read_supplies(connection)
     now = file.clock()
     families = {glue.name: GlueFamily(glue.family) for glue in shelf}
     used = {glue_of(book, piece) for piece in book.pieces.values()}
@@ -117,6 +120,7 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         sets=[SetChoice(one.id, one.name, one.solid) for one in book.sets],
         glues=[glue.name for glue in shelf],
         next_glue_up=list(find_next_glue_up(book, tasks)),
+        air=find_air(book, logs, supplies, now),
     )
 
 
@@ -157,7 +161,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
     treatment = book.treatments[piece.treatment_id]
     measured = book.measurements.get(piece.id, {})
     life = book.life_of(piece)
-    area = _glued_area(book, piece)
+    area = find_area(book, piece)
     pressure = book.quantity_of(treatment, "clamp_pressure_mpa")
     solid = bool(treatment.solid)
     state = book.state_of(piece, now)
@@ -187,31 +191,11 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         area_as_measured=bool(measured),
         clamp_force_n=None if solid or area is None or pressure is None else compute_line_force(pressure, area),
         measured={name: row.typed for name, row in measured.items()},
-        off_plan=_off_plan(book, piece),
+        off_plan=say_off_plan(book, piece),
         void_reason=piece.void_reason,
         deviation=piece.deviation,
         words=_say_state(state, solid, life.closed_at, due, ready, now),
     )
-
-
-def _glued_area(book: Book, piece: Piece) -> float | None:
-    try:
-        return compute_glued_area(book.joint_of(book.treatments[piece.treatment_id]), book.sizes_of(piece))
-    except EntryError:
-        return None
-
-
-def _off_plan(book: Book, piece: Piece) -> list[str]:
-    """Return a sentence for each size more than 3 % off the plan."""
-    found = []
-    sizes = book.planned_of(book.treatments[piece.treatment_id])
-    for name, row in book.measurements.get(piece.id, {}).items():
-        planned = sizes.get(name)
-        if planned and abs(row.mm / planned - 1) > 0.03:
-            found.append(
-                f"{QUANTITIES[name].words} {100 * (row.mm / planned - 1):+.0f} % off the plan".replace("-", "−")
-            )
-    return found
 
 
 def _say_state(
@@ -462,35 +446,3 @@ def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
         if piece is None or piece.trial_id != trial_id:
             raise NotThere(f"There is no piece {piece_id} in this trial.")
         amend(connection, "piece", piece_id, {"void_reason": None})
-
-
-def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, typed: str) -> None:
-    """Write one measured size of a piece; empty takes it away.
-
-    Raises
-    ------
-    EntryError : it cannot be read, or is so far off the plan that the unit must be wrong.
-    StaleEdit : another window measured it meanwhile.
-    """
-    with file.changing("Measured a piece", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
-        if name not in book.measured_names:
-            raise EntryError(
-                f"“{name}” is not measured here.", f"Measured are: {', '.join(book.measured_names)}.", field=name
-            )
-        current = book.measurements.get(piece_id, {}).get(name)
-        require_unchanged(f"the {QUANTITIES[name].words} of {piece.label}", current.typed if current else "", was, name)
-        if not typed.strip():
-            delete_measurement(connection, piece_id, name)
-            return
-        value = parse_quantity(typed, Kind.LENGTH, read_units(connection).length, QUANTITIES[name].bounds, field=name)
-        planned = book.planned_of(book.treatments[piece.treatment_id]).get(name)
-        if planned and not 0.2 < value.si / planned < 5:
-            raise AmbiguousEntry(
-                f"“{typed.strip()}” is {value.si:.4g} mm, and the plan says {planned:.4g} mm.",
-                "So far apart, the unit is probably another.",
-                "Write the unit.",
-                field=name,
-            )
-        put_measurement(connection, piece_id, name, value.si, value.typed)

@@ -34,6 +34,28 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, re
         amend(connection, "piece", piece_id, {"treatment_id": set_id})
 
 
+def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -> None:
+    """Record that two pieces were glued with each other's second part; it stays beside the result.
+
+    Raises
+    ------
+    EntryError : it is the same piece. StateError : one is solid, not closed yet, or loaded already.
+    """
+    with file.changing("Noted swapped parts", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        pair = (book.piece(piece_id), book.piece(other_id))
+        if piece_id == other_id:
+            raise EntryError(f"{pair[0].label} cannot change parts with itself.", field="other")
+        for piece in pair:
+            if book.treatments[piece.treatment_id].solid or piece.closed_utc is None:
+                raise StateError(f"{piece.label} is not glued.", "Only glued pieces can have the wrong partner.")
+            if book.pulls.get(piece.id):
+                raise StateError(f"{piece.label} has been loaded.", "Say so as a reason in Compare instead.")
+        for piece, other in (pair, pair[::-1]):
+            words = f"glued with the second part of {other.label}"
+            amend(connection, "piece", piece.id, {"deviation": "; ".join(filter(None, (piece.deviation, words)))})
+
+
 def _require_set(book: Book, set_id: int) -> Treatment:
     for one in book.sets:
         if one.id == set_id:

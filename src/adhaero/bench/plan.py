@@ -330,7 +330,7 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, re
             _edit_words(connection, file, book, name, typed)
         if name == "label_scheme" and book.pieces:
             relabel_pieces(connection, read_book(connection, trial_id))
-        elif book.trial.frozen_utc is not None:
+        elif book.trial.frozen_utc is not None and name not in _AT_THE_SAW:
             now = _current(read_book(connection, trial_id), name)
             write_amendment(connection, book, file.now(), name, _words_for(name), current, now, reason)
 
@@ -349,6 +349,10 @@ def _current(book: Book, name: str) -> str:
         raise EntryError(f"A plan has no “{name}”.", field=name)
     value = getattr(book.trial, name)
     return "" if value is None else str(value)
+
+
+# how the machines are set is written down at the saw, and is no change of the plan
+_AT_THE_SAW = ("fence", "stop_block", "blade", "planer")
 
 
 def _check_settled(book: Book, name: str) -> None:

@@ -160,6 +160,23 @@ class RigHub:
         live.zero = zero
         return zero
 
+    def read_clamp(self, rig_id: int) -> tuple[float, float]:
+        """Return the highest force among the newest readings of a rig, and their mean over the last second, N.
+
+        Raises
+        ------
+        RigError : it is not connected, or gives no readings.
+        """
+        live = self._live.get(rig_id)
+        recent = list(live.reader.recent) if live else []
+        if live is None or live.reader.state is not LinkState.READING or not recent:
+            raise RigError("The load cell gives no readings.", do="Connect the rig, and read the force first.")
+        zero = live.zero.load_n if live.zero else 0.0
+        loads = [live.calibration.load_n(one.reading) - zero for one in recent]
+        since = recent[-1].time_s - ZERO_WINDOW_S
+        last = [load for load, one in zip(loads, recent, strict=True) if one.time_s >= since]
+        return max(loads), sum(last) / len(last)
+
     def record(self, live: LiveRig, setup: PullSetup) -> None:
         """Start recording a pull."""
 

@@ -1,33 +1,35 @@
 """The run sheet of a glue-up: what to lay out and mix, then piece by piece spread, close, clamp, on the clock."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import StrEnum
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.making import put_clamps_on, require_pieces
 from adhaero.bench.moments import check_moment
 from adhaero.bench.planning import follow_plan, make_plan
-from adhaero.bench.stock import read_units
+from adhaero.bench.rigs import RigHub
+from adhaero.bench.stock import read_units, shrink_photo
 from adhaero.bench.supplies import Supplies, read_supplies
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import SetUp
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.gluing import Mix, compute_glue_mass, compute_mix, find_waits
-from adhaero.core.plan.planned import find_area
+from adhaero.core.plan.planned import LineForce, find_area
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Batch, Piece
-from adhaero.store.rows import amend
+from adhaero.store.rows import amend, insert
 
 SCALE_STEP_G = 0.1
 
 
 class GlueStep(StrEnum):
-    """What is done with each piece of a glue-up, in order."""
+    """What is done with each piece of a glue-up, in order; a coat that soaks in comes before the last one is spread."""
 
+    COAT = "coat"
     SPREAD = "spread"
     CLOSED = "closed"
     CLAMPED = "clamped"
@@ -40,6 +42,7 @@ class RunPiece:
     Attributes
     ----------
     spread : how its glue is spread. waits_s : waiting times inside that, in order (a first coat that soaks in).
+    coats_utc : coats that soak in so far; coat_due_utc : when the last of them has had its wait.
     done : the steps it has had. open_s : from spreading to closing, once closed. late : that took longer than the glue
         stays open.
     """
@@ -49,6 +52,8 @@ class RunPiece:
     set: str
     spread: str
     waits_s: list[float]
+    coats_utc: list[str]
+    coat_due_utc: str | None
     done: list[GlueStep]
     next: GlueStep | None
     spread_utc: str | None
@@ -56,6 +61,9 @@ class RunPiece:
     open_s: float | None
     late: bool
     deviation: str
+    asked_n: float | None
+    clamp_peak_n: float | None
+    clamp_settled_n: float | None
 
 
 @dataclass(frozen=True)
@@ -110,9 +118,14 @@ def view_run_sheet(file: ShopFile, trial_id: int, batch_id: int) -> RunSheet:
         spread_typed=batch.spread_typed,
         who=batch.who,
         set_up=lines[0].set_up if lines else None,
-        pieces=[_view_piece(book, piece, open_time) for piece in pieces],
+        pieces=[_view_piece(book, piece, open_time, _asked(book, piece, forces)) for piece in pieces],
         minds=_mind(batch, open_time, card.lowest_temperature_c if card else None),
     )
+
+
+def _asked(book: Book, piece: Piece, forces: Mapping[str, LineForce]) -> float | None:
+    line = forces.get(book.treatments[piece.treatment_id].name)
+    return line.force_n if line else None
 
 
 def _require_batch(book: Book, batch_id: int) -> Batch:
@@ -152,27 +165,52 @@ def _lay_out(book: Book, pieces: Sequence[Piece], set_up: SetUp | None) -> list[
     return found
 
 
-def _view_piece(book: Book, piece: Piece, open_time_s: float | None) -> RunPiece:
+def _view_piece(book: Book, piece: Piece, open_time_s: float | None, asked_n: float | None) -> RunPiece:
     treatment = book.treatments[piece.treatment_id]
-    level = book.level_of(treatment, Factor.SPREAD)
-    words = level.name if level else book.trial.spread
+    words = _spread_words(book, piece)
     stamps = {GlueStep.SPREAD: piece.spread_utc, GlueStep.CLOSED: piece.closed_utc, GlueStep.CLAMPED: piece.clamped_utc}
     done = [step for step, at in stamps.items() if at is not None]
+    waits, coats = find_waits(words), book.coats.get(piece.id, ())
+    if len(coats) == len(waits) or done:
+        done.insert(0, GlueStep.COAT)
     waiting = [step for step in GlueStep if step not in done and not (step is GlueStep.SPREAD and piece.closed_utc)]
+    due = None
+    if coats and piece.spread_utc is None and len(coats) <= len(waits):
+        last = datetime.fromisoformat(coats[-1].at_utc)
+        due = to_text(last + timedelta(seconds=waits[len(coats) - 1]))
     return RunPiece(
         id=piece.id,
         label=piece.label,
         set=treatment.name,
         spread=words,
-        waits_s=list(find_waits(words)),
-        done=done,
+        waits_s=list(waits),
+        coats_utc=[one.at_utc for one in coats],
+        coat_due_utc=due,
+        done=[step for step in done if step is not GlueStep.COAT or waits],
         next=waiting[0] if waiting and GlueStep.CLAMPED not in done else None,
         spread_utc=piece.spread_utc,
         closed_utc=piece.closed_utc,
         open_s=open_seconds(piece),
         late=is_late(piece, open_time_s),
         deviation=piece.deviation,
+        asked_n=asked_n,
+        clamp_peak_n=piece.clamp_peak_n,
+        clamp_settled_n=piece.clamp_settled_n,
     )
+
+
+def _spread_words(book: Book, piece: Piece) -> str:
+    level = book.level_of(book.treatments[piece.treatment_id], Factor.SPREAD)
+    return level.name if level else book.trial.spread
+
+
+def find_coat_waits(book: Book, piece: Piece) -> list[tuple[float, float]]:
+    """Return how long each coat of a piece really soaked in and by plan, s; only where the next one is recorded."""
+    coats = [datetime.fromisoformat(one.at_utc) for one in book.coats.get(piece.id, ())]
+    spread = parse_time(piece.spread_utc)
+    ends = [*coats[1:], *([spread] if spread else [])]
+    waits = find_waits(_spread_words(book, piece))
+    return [((end - begin).total_seconds(), wait) for begin, end, wait in zip(coats, ends, waits, strict=False)]
 
 
 def open_seconds(piece: Piece) -> float | None:
@@ -208,12 +246,32 @@ def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str
     if step == GlueStep.CLAMPED:
         put_clamps_on(file, trial_id, piece_ids, at_utc)
         return
-    with file.changing("Spread glue" if step == GlueStep.SPREAD else "Closed pieces", trial_id) as connection:
+    said = {GlueStep.COAT: "Put on a first coat", GlueStep.SPREAD: "Spread glue"}.get(GlueStep(step), "Closed pieces")
+    with file.changing(said, trial_id) as connection:
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
+            if step == GlueStep.COAT:
+                _check_coat(book, piece)
+                number = len(book.coats.get(piece.id, ())) + 1
+                insert(connection, "coat", {"piece_id": piece.id, "number": number, "at_utc": to_text(moment)})
+                continue
             _check_step(piece, GlueStep(step), moment)
             amend(connection, "piece", piece.id, {f"{step}_utc": to_text(moment)})
+
+
+def _check_coat(book: Book, piece: Piece) -> None:
+    if piece.batch_id is None:
+        raise StateError(f"{piece.label} is in no glue-up.", "Make a glue-up with it first.")
+    if piece.spread_utc is not None:
+        raise StateError(f"{piece.label} has its last coat already.", "The coats that soak in come before it.")
+    waits = find_waits(_spread_words(book, piece))
+    if len(book.coats.get(piece.id, ())) >= len(waits):
+        raise StateError(
+            f"{piece.label} has every coat that soaks in.",
+            f"Its plan says “{_spread_words(book, piece)}”.",
+            "Spread it.",
+        )
 
 
 def _check_step(piece: Piece, step: GlueStep, moment: datetime) -> None:
@@ -268,6 +326,32 @@ def edit_batch(file: ShopFile, trial_id: int, batch_id: int, field: str, was: st
             unit = read_units(connection).default_for(Kind.MASS)
             value = parse_quantity(typed, Kind.MASS, unit, Bounds(highest=1e5), field="spread")
             amend(connection, "batch", batch_id, {"spread_g": value.si, "spread_typed": value.typed})
+
+
+def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequence[int], rig_id: int) -> None:
+    """Keep the force that a load cell in the clamp shows now as settled, with its peak of the last minutes.
+
+    Raises
+    ------
+    RigError : the rig is not connected or gives no readings. StateError : a piece is in no clamp.
+    """
+    peak, settled = hub.read_clamp(rig_id)
+    with file.changing("Kept a clamp force", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece in require_pieces(book, piece_ids):
+            if piece.closed_utc is None or piece.released_utc is not None:
+                raise StateError(f"{piece.label} is not in a clamp.", "The force is that on a closed piece.")
+            amend(connection, "piece", piece.id, {"clamp_peak_n": peak, "clamp_settled_n": settled})
+
+
+def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes) -> int:
+    """Put a photo beside a glue-up; return its id. Raises `EntryError` for no picture."""
+    jpeg = shrink_photo(content)
+    with file.changing("Added a photo of a glue-up", trial_id) as connection:
+        batch = _require_batch(read_book(connection, trial_id), batch_id)
+        photo_id = insert(connection, "photo", {"jpeg": jpeg, "added_utc": file.now()})
+        amend(connection, "batch", batch.id, {"photo_id": photo_id})
+        return photo_id
 
 
 def note_deviation(file: ShopFile, trial_id: int, piece_id: int, was: str, words: str) -> None:

@@ -15,7 +15,7 @@ from adhaero.store.trials import list_steps, put_quantity
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
     "condition", "faces", "matched", "together", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
-    "reference_id", "practice",
+    "reference_id", "practice", "fence", "stop_block", "blade", "planer",
 )  # fmt: skip
 
 

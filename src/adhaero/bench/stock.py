@@ -219,8 +219,6 @@ def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:
     ------
     EntryError : it is no picture that can be read, or too large.
     """
-    if len(content) > _PHOTO_BYTES:
-        raise EntryError(f"The picture has {len(content) // 1_000_000} MB.", "Up to 20 MB fit.", field="photo")
     jpeg = shrink_photo(content)
     with file.changing("Added a photo of a board") as connection:
         _require_board(connection, board_id)
@@ -230,7 +228,14 @@ def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:
 
 
 def shrink_photo(content: bytes) -> bytes:
-    """Return a picture as a JPEG of at most 1600 pixels a side, without what the camera wrote into it."""
+    """Return a picture as a JPEG of at most 1600 pixels a side, without what the camera wrote into it.
+
+    Raises
+    ------
+    EntryError : it is no picture that can be read, or too large.
+    """
+    if len(content) > _PHOTO_BYTES:
+        raise EntryError(f"The picture has {len(content) // 1_000_000} MB.", "Up to 20 MB fit.", field="photo")
     try:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as picture:
             picture.draft("RGB", (_PHOTO_EDGE, _PHOTO_EDGE))

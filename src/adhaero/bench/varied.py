@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf
 
 from adhaero.bench.book import require_not_in_use, require_open_plan, require_unchanged
 from adhaero.bench.shop import GlueEntry, put_glue
@@ -135,6 +136,10 @@ def _set_scope(connection: Connection, trial_id: int, factor: FactorRow, typed: 
         insert(connection, "factor_scope", {"factor_id": factor.id, "level_id": level_id})
 
 
+# pieces of a trial over years that are kept for a date that is not set yet
+RESERVE = "reserve"
+
+
 def add_level(file: ShopFile, trial_id: int, factor_id: int, entry: LevelEntry) -> int:
     """Add a value of what is varied.
 
@@ -210,6 +215,8 @@ def _read_level(connection: Connection, factor: Factor, entry: LevelEntry) -> tu
         raise EntryError(
             f"That is {len(text)} letters long.", f"Up to {LONGEST_NAME} fit.", "Shorten it.", field="value"
         )
+    if factor is Factor.CURE_TIME and text.lower() == RESERVE:
+        return RESERVE, None, None
     if quantity_name := FACTORS[factor].quantity:
         quantity = QUANTITIES[quantity_name]
         default = read_units(connection).default_for(quantity.kind)
@@ -373,7 +380,8 @@ def _order_levels(connection: Connection, trial_id: int, factors: Sequence[Facto
     for one in list_levels(connection, trial_id):
         found[one.factor_id].append(one)
     for factor_id, mine in found.items():
-        mine.sort(key=lambda one: (one.value_si if one.value_si is not None else 0.0, one.rank, one.id))
+        any_size = any(one.value_si is not None for one in mine)
+        mine.sort(key=lambda one: (inf if one.value_si is None and any_size else one.value_si or 0.0, one.rank, one.id))
         for rank, (one, code) in enumerate(zip(mine, choose_codes([one.name for one in mine]), strict=True), start=1):
             if (one.rank, one.code) != (rank, code):
                 amend(connection, "level", one.id, {"rank": rank, "code": code})

@@ -65,6 +65,22 @@ class FixtureForm:
     scales: tuple[tuple[str, int], ...] = ()
     area: Formula | None = None
 
+    def checks(self, *, solid: bool = False) -> list[str]:
+        """Return what is looked after on every piece before it is loaded, in words."""
+        glued = () if solid else ("Squeeze-out knocked off where it would carry load",)
+        return [*glued, *_CHECKS[self.kind]]
+
+
+_CHECKS: Final = MappingProxyType(
+    {
+        "shear": ("Faces that stand and that are pushed are flat and clean", "Nothing rubs along the joint"),
+        "tension": ("Grips or pin holes are in line with the joint", "Nothing rubs along the joint"),
+        "bending": ("Faces under supports and loads are flat and clean",),
+        "moment": ("The clamped leg lies flat, free up to the joint", "The arm is marked where the load comes"),
+        "none": (),
+    }
+)
+
 
 def _area(first: str, second: str) -> Formula:
     return lambda sizes: sizes[first] * sizes[second]

@@ -257,6 +257,34 @@ def compute_glued_area(joint: Joint, sizes: Sizes) -> float:
     return sum(face.area_mm2 for face in list_faces(joint, sizes))
 
 
+def compute_area_give(joint: Joint, sizes: Sizes, gives: Mapping[str, float]) -> float:
+    """Return the standard uncertainty of a glued area, mm², from those of its sizes.
+
+    Each size is moved by its own and the changes of the area add up as independent: √Σ(∂A/∂xᵢ·uᵢ)², by differences
+    (JCGM 100, Guide to the expression of uncertainty in measurement, 2008, 5.1.2).
+
+    Parameters
+    ----------
+    gives : standard uncertainties, mm, by the names of the sizes; those that are not there count as exact.
+
+    Raises
+    ------
+    EntryError : a size is missing or not above zero.
+
+    Examples
+    --------
+    >>> round(compute_area_give(Joint.FACE, {"width_mm": 30, "depth_mm": 9}, {"width_mm": 0.05, "depth_mm": 0.05}), 2)
+    1.57
+    """
+    area = compute_glued_area(joint, sizes)
+    moved = (
+        compute_glued_area(joint, {**sizes, name: sizes[name] + give}) - area
+        for name, give in gives.items()
+        if give > 0 and name in FORMS[joint].sizes
+    )
+    return math.sqrt(sum(change**2 for change in moved))
+
+
 def compute_shares(
     joint: Joint, sizes: Sizes, grain_a: Grain = Grain.FACE, grain_b: Grain = Grain.FACE
 ) -> dict[SurfacePair, float]:

@@ -22,6 +22,7 @@ class PieceLife:
     """The dated steps of a piece so far, and what its plan asks for (s).
 
     `closed_at` is when its two parts came together, and cure runs from there; `clamped_at` when the clamp was on.
+    `inside` it is in water, outdoors, in a freezer or an oven now, by plan until `inside_until`.
     """
 
     solid: bool
@@ -33,6 +34,8 @@ class PieceLife:
     void: bool
     clamp_time_s: float | None
     cure_time_s: float | None
+    inside: bool = False
+    inside_until: datetime | None = None
 
     @property
     def clamped_s(self) -> float | None:
@@ -45,13 +48,15 @@ class PieceLife:
 def find_state(life: PieceLife, now: datetime) -> PieceState:
     """Return how far a piece has come.
 
-    Cure runs from closing; a piece is ready when its clamps are off and its cure time is over. A solid piece is ready
-    once sawn.
+    Cure runs from closing; a piece is ready when its clamps are off and its cure time is over, and it is in nothing. A
+    solid piece is ready once sawn.
     """
     if life.void:
         return PieceState.VOID
     if life.broken:
         return PieceState.BROKEN
+    if life.inside:
+        return PieceState.CURING
     if life.solid:
         return PieceState.READY if life.sawn else PieceState.PLANNED
     if life.clamped_at is None:
@@ -70,7 +75,9 @@ def find_release_due(life: PieceLife) -> datetime | None:
 
 
 def find_ready_at(life: PieceLife) -> datetime | None:
-    """Return when a glued piece is cured by plan; None before closing or without a planned cure time."""
+    """Return when a piece is ready by plan; None before closing, or where the plan says nothing of cure or stay."""
+    if life.inside:
+        return life.inside_until
     if life.closed_at is None or life.cure_time_s is None:
         return None
     cured = life.closed_at + timedelta(seconds=life.cure_time_s)

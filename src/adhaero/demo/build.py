@@ -8,7 +8,7 @@ from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import boards, breaking, comparing, making, plan, sawing, settling, stock, varied
+from adhaero.bench import boards, breaking, comparing, making, measuring, plan, sawing, settling, stock, varied
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig, view_shop
@@ -229,7 +229,7 @@ def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], sk
     for piece in [one for one in view.pieces if one.void_reason is None][:-skip]:
         for name, size in planned.items():
             typed = f"{size + builder.random.gauss(0, 0.09):.2f} mm"
-            making.measure(builder.file, trial_id, piece.id, name, "", typed)
+            measuring.measure(builder.file, trial_id, piece.id, name, "", typed)
 
 
 def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> None:

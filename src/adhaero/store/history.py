@@ -32,6 +32,11 @@ TRACED = (
     "pull",
     "timetable",
     "task",
+    "coat",
+    "stage",
+    "reading",
+    "tick",
+    "climate_log",
 )
 
 

@@ -34,6 +34,9 @@ class Piece:
     pair: int | None
     pilot: int
     deviation: str
+    clamp_peak_n: float | None
+    clamp_settled_n: float | None
+    tested_as: str
 
 
 @dataclass(frozen=True)
@@ -59,28 +62,31 @@ class Batch:
     who: str
     spread_g: float | None
     spread_typed: str
+    photo_id: int | None
 
 
 @dataclass(frozen=True)
 class Measurement:
-    """One measured size of a piece."""
+    """One measured size of a piece: the mean of its readings, and their standard deviation if there are several."""
 
     id: int
     piece_id: int
     name: str
     mm: float
     typed: str
+    readings: int
+    scatter_mm: float | None
 
 
 _PIECE = (
     "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
     " prepped_utc, spread_utc, closed_utc, clamped_utc, released_utc, void_reason, excluded_reason, odd_reason,"
-    " odd_utc, note, pair, pilot, deviation FROM piece"
+    " odd_utc, note, pair, pilot, deviation, clamp_peak_n, clamp_settled_n, tested_as FROM piece"
 )
 _BATCH = (
     "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, shop_temperature_c,"
     " shop_temperature_typed, humidity_pct, humidity_typed, wood_moisture_pct, wood_moisture_typed, started_utc, note,"
-    " mixed_utc, who, spread_g, spread_typed FROM batch"
+    " mixed_utc, who, spread_g, spread_typed, photo_id FROM batch"
 )
 
 
@@ -121,7 +127,7 @@ def list_measurements(connection: sqlite3.Connection, trial_id: int) -> dict[int
     rows = fetch_all(
         connection,
         Measurement,
-        "SELECT measurement.id, piece_id, name, mm, typed FROM measurement"
+        "SELECT measurement.id, piece_id, name, mm, typed, readings, scatter_mm FROM measurement"
         " JOIN piece ON piece.id = measurement.piece_id WHERE piece.trial_id = :trial",
         {"trial": trial_id},
     )
@@ -136,17 +142,34 @@ def fetch_measurement(connection: sqlite3.Connection, measurement_id: int) -> Me
     return fetch_one(
         connection,
         Measurement,
-        "SELECT id, piece_id, name, mm, typed FROM measurement WHERE id = :id",
+        "SELECT id, piece_id, name, mm, typed, readings, scatter_mm FROM measurement WHERE id = :id",
         {"id": measurement_id},
     )
 
 
-def put_measurement(connection: sqlite3.Connection, piece_id: int, name: str, mm: float, typed: str) -> None:
+def put_measurement(
+    connection: sqlite3.Connection,
+    piece_id: int,
+    name: str,
+    mm: float,
+    typed: str,
+    readings: int = 1,
+    scatter_mm: float | None = None,
+) -> None:
     """Set one measured size; call inside a transaction."""
     connection.execute(
-        "INSERT INTO measurement (piece_id, name, mm, typed) VALUES (:piece, :name, :mm, :typed)"
-        " ON CONFLICT (piece_id, name) DO UPDATE SET mm = :mm, typed = :typed",
-        {"piece": piece_id, "name": name, "mm": mm, "typed": typed},
+        "INSERT INTO measurement (piece_id, name, mm, typed, readings, scatter_mm)"
+        " VALUES (:piece, :name, :mm, :typed, :readings, :scatter)"
+        " ON CONFLICT (piece_id, name) DO UPDATE"
+        " SET mm = :mm, typed = :typed, readings = :readings, scatter_mm = :scatter",
+        {
+            "piece": piece_id,
+            "name": name,
+            "mm": mm,
+            "typed": typed,
+            "readings": readings,
+            "scatter": scatter_mm,
+        },
     )
 
 
@@ -158,8 +181,9 @@ def delete_measurement(connection: sqlite3.Connection, piece_id: int, name: str)
 
 
 def delete_pieces(connection: sqlite3.Connection, trial_id: int) -> None:
-    """Take back every piece of a trial with its measured sizes; call inside a transaction."""
-    connection.execute(
-        "DELETE FROM measurement WHERE piece_id IN (SELECT id FROM piece WHERE trial_id = :trial)", {"trial": trial_id}
-    )
+    """Take back every piece of a trial with what was read off it; call inside a transaction."""
+    for table in ("measurement", "reading", "tick", "coat", "stage"):
+        connection.execute(
+            f"DELETE FROM {table} WHERE piece_id IN (SELECT id FROM piece WHERE trial_id = :trial)", {"trial": trial_id}
+        )
     connection.execute("DELETE FROM piece WHERE trial_id = :trial", {"trial": trial_id})

@@ -42,6 +42,10 @@ class Trial:
     removed_utc: str | None
     copied_from: int | None
     reference_id: int | None
+    fence: str
+    stop_block: str
+    blade: str
+    planer: str
 
 
 @dataclass(frozen=True)
@@ -143,7 +147,8 @@ class Step:
 _TRIAL = (
     "SELECT id, question, guess, guess_utc, judged, answer, joint, fixture, material_a, material_b, grain_a, grain_b,"
     " glue, prep, spread, condition, faces, matched, together, label_scheme, pieces_each, pilot, spares, rig_id, seed,"
-    " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id FROM trial"
+    " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id, fence, stop_block, blade, planer"
+    " FROM trial"
 )
 _TREATMENT = "SELECT id, trial_id, rank, name, code, kind, glue_id, recipe, left_out, pieces, pieces_own FROM treatment"
 _BOARD = "SELECT id, trial_id, rank, name, species, holds, stock_board_id FROM board"

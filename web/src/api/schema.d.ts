@@ -984,6 +984,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/clamp-force": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Clamp Force
+         * @description Keep the force that a load cell in the clamp shows now.
+         */
+        post: operations["keep_clamp_force"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/batches/{batch_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Batch Photo
+         * @description Put a photo beside a glue-up.
+         */
+        post: operations["add_batch_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pieces/{piece_id}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Swap Partners
+         * @description Record that two pieces were glued with each other's second part.
+         */
+        post: operations["swap_partners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pieces/{piece_id}/set": {
         parameters: {
             query?: never;
@@ -999,6 +1059,210 @@ export interface paths {
         put: operations["reassign_piece"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/curing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Curing
+         * @description Return what the pieces go through before the test.
+         */
+        get: operations["get_curing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put In
+         * @description Record that pieces went into something.
+         */
+        post: operations["put_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stages/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Record that pieces came out.
+         */
+        post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stages/cycle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Cycle
+         * @description Count one more cycle.
+         */
+        post: operations["count_cycle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stages/{stage_id}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Note Stage
+         * @description Write the weather, the water, or what else belongs to a stage.
+         */
+        put: operations["note_stage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/tested-as": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Tested As
+         * @description Note in which state pieces are tested.
+         */
+        post: operations["set_tested_as"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Check
+         * @description Tick what pieces have had before the test.
+         */
+        post: operations["tick_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pieces/{piece_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read Off
+         * @description Write a mass, a moisture or a gap.
+         */
+        put: operations["read_off"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Climate Logs
+         * @description Return the logger files that are laid over the trials.
+         */
+        get: operations["list_climate_logs"];
+        put?: never;
+        /**
+         * Lay Over
+         * @description Lay a logger's file over the trials.
+         */
+        post: operations["lay_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/climate/{log_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Climate Away
+         * @description Take a logger's file away.
+         */
+        delete: operations["take_climate_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1828,6 +2092,28 @@ export interface components {
             only_missing: boolean;
         };
         /**
+         * AirOf
+         * @description The air while pieces of a glue-up were open or in clamps; `minds` says what the glue's limits say to it.
+         */
+        AirOf: {
+            /** Batch Id */
+            batch_id: number;
+            /** Words */
+            words: string;
+            /** Readings */
+            readings: number;
+            /** Lowest C */
+            lowest_c: number | null;
+            /** Highest C */
+            highest_c: number | null;
+            /** Lowest Pct */
+            lowest_pct: number | null;
+            /** Highest Pct */
+            highest_pct: number | null;
+            /** Minds */
+            minds: string[];
+        };
+        /**
          * Amendment
          * @description A change of a settled plan, and why.
          */
@@ -1972,6 +2258,8 @@ export interface components {
             spread_g: number | null;
             /** Spread Typed */
             spread_typed: string;
+            /** Photo Id */
+            photo_id: number | null;
         };
         /**
          * Board
@@ -2141,6 +2429,31 @@ export interface components {
             undone_by: number | null;
         };
         /**
+         * CheckTick
+         * @description What pieces have had, or not after all.
+         */
+        CheckTick: {
+            /** Pieces */
+            pieces: number[];
+            /** Words */
+            words: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+        };
+        /**
+         * CheckView
+         * @description Something that every piece must have had before the test, and when this one had it.
+         */
+        CheckView: {
+            /** Words */
+            words: string;
+            /** Done Utc */
+            done_utc: string | null;
+        };
+        /**
          * Chosen
          * @description Chosen pieces, and when it was done if not now.
          */
@@ -2149,6 +2462,16 @@ export interface components {
             pieces: number[];
             /** At Utc */
             at_utc?: string | null;
+        };
+        /**
+         * ClampForce
+         * @description Pieces in the clamp that a load cell reads, and which rig reads it.
+         */
+        ClampForce: {
+            /** Pieces */
+            pieces: number[];
+            /** Rig Id */
+            rig_id: number;
         };
         /**
          * ClampKind
@@ -2363,6 +2686,62 @@ export interface components {
         Created: {
             /** Id */
             id: number;
+        };
+        /**
+         * CuringPiece
+         * @description One piece between clamps and test.
+         *
+         *     Attributes
+         *     ----------
+         *     stay : what the plan sends it through, None for nothing. waits_for_stay : it could be put in now.
+         *     area_give_mm2 : standard uncertainty of its glued area, None where it is not measured.
+         */
+        CuringPiece: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Set */
+            set: string;
+            /** State */
+            state: string;
+            stay: components["schemas"]["StayPlan"] | null;
+            /** Waits For Stay */
+            waits_for_stay: boolean;
+            /** Stages */
+            stages: components["schemas"]["StageView"][];
+            /** Checks */
+            checks: components["schemas"]["CheckView"][];
+            /** Readings */
+            readings: {
+                [key: string]: string;
+            };
+            /** Area Give Mm2 */
+            area_give_mm2: number | null;
+            /** Tested As */
+            tested_as: string;
+        };
+        /**
+         * CuringView
+         * @description Everything that stands between clamps and test, over a trial.
+         */
+        CuringView: {
+            /** Pieces */
+            pieces: components["schemas"]["CuringPiece"][];
+            /** Stays */
+            stays: {
+                [key: string]: string;
+            };
+            /** States */
+            states: {
+                [key: string]: string;
+            };
+            /** Reading Names */
+            reading_names: {
+                [key: string]: string;
+            };
+            /** Pulls */
+            pulls: components["schemas"]["PullDate"][];
         };
         /**
          * CutList
@@ -2647,10 +3026,10 @@ export interface components {
         };
         /**
          * GlueStep
-         * @description What is done with each piece of a glue-up, in order.
+         * @description What is done with each piece of a glue-up, in order; a coat that soaks in comes before the last one is spread.
          * @enum {string}
          */
-        GlueStep: "spread" | "closed" | "clamped";
+        GlueStep: "coat" | "spread" | "closed" | "clamped";
         /**
          * GlueView
          * @description A glue in the shop with what to mind.
@@ -2899,6 +3278,20 @@ export interface components {
             words: string;
         };
         /**
+         * LogView
+         * @description One logger file: its name, and from when to when it reads.
+         */
+        LogView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** From Utc */
+            from_utc: string;
+            /** To Utc */
+            to_utc: string;
+        };
+        /**
          * MakingPiece
          * @description One piece in the making; times UTC, sizes mm, force N; when it is due stands there only while it waits.
          */
@@ -2984,6 +3377,8 @@ export interface components {
             glues: string[];
             /** Next Glue Up */
             next_glue_up: number[];
+            /** Air */
+            air: components["schemas"]["AirOf"][];
         };
         /**
          * Mix
@@ -3334,6 +3729,16 @@ export interface components {
          */
         PieceState: "planned" | "sawn" | "clamped" | "curing" | "ready" | "broken" | "void";
         /**
+         * Pieces
+         * @description Chosen pieces, and when it was if not now.
+         */
+        Pieces: {
+            /** Pieces */
+            pieces: number[];
+            /** At Utc */
+            at_utc?: string | null;
+        };
+        /**
          * Pin
          * @description Whether a task stays where it is, and where if not there.
          */
@@ -3489,6 +3894,22 @@ export interface components {
             choices: string[];
         };
         /**
+         * PullDate
+         * @description Pieces of a trial over years that are due on a day: what is pulled and what is left.
+         */
+        PullDate: {
+            /** Set */
+            set: string;
+            /** Due Utc */
+            due_utc: string | null;
+            /** Pieces */
+            pieces: number;
+            /** Broken */
+            broken: number;
+            /** Boards */
+            boards: number;
+        };
+        /**
          * PullView
          * @description One loading of a piece; load N, strength MPa.
          */
@@ -3521,6 +3942,28 @@ export interface components {
             started_utc: string;
             /** Practice */
             practice: boolean;
+        };
+        /**
+         * PutIn
+         * @description What pieces go into, for how long by plan, and what belongs to it.
+         */
+        PutIn: {
+            /** Pieces */
+            pieces: number[];
+            /** At Utc */
+            at_utc?: string | null;
+            /** Kind */
+            kind: string;
+            /**
+             * Planned
+             * @default
+             */
+            planned: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * RackBoard
@@ -3621,6 +4064,18 @@ export interface components {
          * @enum {string}
          */
         Reach: "fits" | "out_pulls" | "too_weak";
+        /**
+         * ReadOff
+         * @description One reading as typed, and what stood there when it was shown.
+         */
+        ReadOff: {
+            /** Name */
+            name: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+        };
         /**
          * ReadyLine
          * @description Pieces of a trial that are ready to break.
@@ -3838,6 +4293,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     spread : how its glue is spread. waits_s : waiting times inside that, in order (a first coat that soaks in).
+         *     coats_utc : coats that soak in so far; coat_due_utc : when the last of them has had its wait.
          *     done : the steps it has had. open_s : from spreading to closing, once closed. late : that took longer than the glue
          *         stays open.
          */
@@ -3852,6 +4308,10 @@ export interface components {
             spread: string;
             /** Waits S */
             waits_s: number[];
+            /** Coats Utc */
+            coats_utc: string[];
+            /** Coat Due Utc */
+            coat_due_utc: string | null;
             /** Done */
             done: components["schemas"]["GlueStep"][];
             next: components["schemas"]["GlueStep"] | null;
@@ -3865,6 +4325,12 @@ export interface components {
             late: boolean;
             /** Deviation */
             deviation: string;
+            /** Asked N */
+            asked_n: number | null;
+            /** Clamp Peak N */
+            clamp_peak_n: number | null;
+            /** Clamp Settled N */
+            clamp_settled_n: number | null;
         };
         /**
          * RunSheet
@@ -4126,6 +4592,30 @@ export interface components {
          */
         Spacing: "even" | "ratio";
         /**
+         * StageView
+         * @description A stage of a piece; `due_utc` when it ends by plan.
+         */
+        StageView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Planned S */
+            planned_s: number | null;
+            /** Begun Utc */
+            begun_utc: string;
+            /** Due Utc */
+            due_utc: string | null;
+            /** Ended Utc */
+            ended_utc: string | null;
+            /** Cycles */
+            cycles: number;
+            /** Note */
+            note: string;
+        };
+        /**
          * StartFrom
          * @description A starter, and a question of one's own if there is one.
          */
@@ -4163,6 +4653,18 @@ export interface components {
             done: number;
             /** Of */
             of: number;
+        };
+        /**
+         * StayPlan
+         * @description What the plan sends a piece through before the test: in words, of which kind, how long.
+         */
+        StayPlan: {
+            /** Words */
+            words: string;
+            /** Kind */
+            kind: string;
+            /** Planned S */
+            planned_s: number | null;
         };
         /**
          * Step
@@ -4294,6 +4796,14 @@ export interface components {
             averages: string;
         };
         /**
+         * Swap
+         * @description The piece whose second part it got.
+         */
+        Swap: {
+            /** Other */
+            other: number;
+        };
+        /**
          * TaskView
          * @description One task of the timetable, and how it really went.
          *
@@ -4324,6 +4834,16 @@ export interface components {
             piece_ids: number[];
             /** Labels */
             labels: string[];
+        };
+        /**
+         * TestedAs
+         * @description The state in which pieces are tested.
+         */
+        TestedAs: {
+            /** Pieces */
+            pieces: number[];
+            /** State */
+            state: string;
         };
         /**
          * Tick
@@ -4528,6 +5048,14 @@ export interface components {
             copied_from: number | null;
             /** Reference Id */
             reference_id: number | null;
+            /** Fence */
+            fence: string;
+            /** Stop Block */
+            stop_block: string;
+            /** Blade */
+            blade: string;
+            /** Planer */
+            planer: string;
         };
         /**
          * TrialLine
@@ -6354,6 +6882,109 @@ export interface operations {
             };
         };
     };
+    keep_clamp_force: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClampForce"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_batch_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    swap_partners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Swap"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reassign_piece: {
         parameters: {
             query?: never;
@@ -6369,6 +7000,363 @@ export interface operations {
                 "application/json": components["schemas"]["Moved"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_curing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuringView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pieces"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_cycle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pieces"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                stage_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Note"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_tested_as: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestedAs"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckTick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadOff"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_climate_logs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_over: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_climate_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                log_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

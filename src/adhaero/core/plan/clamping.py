@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from enum import StrEnum
 from math import ceil
 from typing import Final
@@ -208,6 +209,27 @@ def deal_rounds(queue: Sequence[ToClamp], stock: Sequence[Clamps]) -> tuple[int,
         places[key] -= 1
         rounds.append(now.get(name, 0))
     return tuple(rounds)
+
+
+def find_rounds(spans: Sequence[tuple[datetime, datetime | None]]) -> tuple[int, ...]:
+    """Return the round, from 1, in which each piece really was in clamps.
+
+    A round is what hangs in clamps together: it ends when a clamp goes on after one of its clamps has come off.
+
+    Parameters
+    ----------
+    spans : when the clamp went on and came off, None while it is on.
+    """
+    found = [0] * len(spans)
+    number, until = 0, None
+    for at in sorted(range(len(spans)), key=lambda one: spans[one][0]):
+        on, off = spans[at]
+        if number == 0 or (until is not None and on >= until):
+            number, until = number + 1, off
+        elif off is not None and (until is None or off < until):
+            until = off
+        found[at] = number
+    return tuple(found)
 
 
 def bound_clamping(queue: Sequence[ToClamp], stock: Sequence[Clamps]) -> float:

@@ -80,7 +80,10 @@ CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
     }
 )
 
-WORDS: Final = ("question", "guess", "material_a", "material_b", "glue", "prep", "spread", "condition")
+WORDS: Final = (
+    "question", "guess", "material_a", "material_b", "glue", "prep", "spread", "condition",
+    "fence", "stop_block", "blade", "planer",
+)  # fmt: skip
 LONGEST: Final = 300
 
 SAW_QUANTITIES: Final = ("kerf_mm", "trim_mm", "planing_mm")

@@ -37,5 +37,66 @@ CREATE TABLE task (
 ) STRICT;
 CREATE INDEX task_of_trial ON task (trial_id, begin_utc);
 
+-- Coats that soak in before the last one; clamp force as a load cell showed it; a photo of a glue-up.
+CREATE TABLE coat (
+  id INTEGER PRIMARY KEY,
+  piece_id INTEGER NOT NULL REFERENCES piece (id),
+  number INTEGER NOT NULL CHECK (number >= 1),
+  at_utc TEXT NOT NULL,
+  UNIQUE (piece_id, number)
+) STRICT;
+ALTER TABLE piece ADD COLUMN clamp_peak_n REAL CHECK (clamp_peak_n > -1e9 AND clamp_peak_n < 1e9);
+ALTER TABLE piece ADD COLUMN clamp_settled_n REAL CHECK (clamp_settled_n > -1e9 AND clamp_settled_n < 1e9);
+ALTER TABLE batch ADD COLUMN photo_id INTEGER REFERENCES photo (id);
+
+-- What a piece goes through before the test, with its real times; in which state it is tested.
+CREATE TABLE stage (
+  id INTEGER PRIMARY KEY,
+  piece_id INTEGER NOT NULL REFERENCES piece (id),
+  kind TEXT NOT NULL CHECK (kind IN ('soak', 'outdoors', 'freeze', 'oven', 'shelf', 'other')),
+  planned_s REAL CHECK (planned_s >= 0 AND planned_s < 1e12),
+  begun_utc TEXT NOT NULL,
+  ended_utc TEXT,
+  cycles INTEGER NOT NULL DEFAULT 0 CHECK (cycles >= 0 AND cycles < 100000),
+  note TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE INDEX stage_of_piece ON stage (piece_id);
+ALTER TABLE piece ADD COLUMN tested_as TEXT NOT NULL DEFAULT '' CHECK (tested_as IN ('', 'dry', 'wet', 'redried'));
+
+-- What else is read off a piece (mass, moisture, gap), and what every piece must have had before the test.
+CREATE TABLE reading (
+  id INTEGER PRIMARY KEY,
+  piece_id INTEGER NOT NULL REFERENCES piece (id),
+  name TEXT NOT NULL,
+  si REAL NOT NULL CHECK (si >= 0 AND si < 1e9),
+  typed TEXT NOT NULL,
+  UNIQUE (piece_id, name)
+) STRICT;
+CREATE TABLE tick (
+  id INTEGER PRIMARY KEY,
+  piece_id INTEGER NOT NULL REFERENCES piece (id),
+  words TEXT NOT NULL CHECK (length(words) BETWEEN 1 AND 200),
+  done_utc TEXT NOT NULL,
+  UNIQUE (piece_id, words)
+) STRICT;
+ALTER TABLE measurement ADD COLUMN readings INTEGER NOT NULL DEFAULT 1 CHECK (readings >= 1);
+ALTER TABLE measurement ADD COLUMN scatter_mm REAL CHECK (scatter_mm >= 0 AND scatter_mm < 1e5);
+
+-- How the machines are set, as someone wrote it down.
+ALTER TABLE trial ADD COLUMN fence TEXT NOT NULL DEFAULT '';
+ALTER TABLE trial ADD COLUMN stop_block TEXT NOT NULL DEFAULT '';
+ALTER TABLE trial ADD COLUMN blade TEXT NOT NULL DEFAULT '';
+ALTER TABLE trial ADD COLUMN planer TEXT NOT NULL DEFAULT '';
+
+-- The air of the shop as a logger wrote it: moments (s), temperatures (°C) and humidities (%), as JSON.
+CREATE TABLE climate_log (
+  id INTEGER PRIMARY KEY,
+  name TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 120),
+  added_utc TEXT NOT NULL,
+  from_utc TEXT NOT NULL,
+  to_utc TEXT NOT NULL,
+  readings TEXT NOT NULL
+) STRICT;
+
 -- What was done with the earlier tables is told, but its row images no longer fit: it cannot be undone.
 UPDATE change SET undoable = 0;

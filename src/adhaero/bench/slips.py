@@ -1,0 +1,104 @@
+"""What went otherwise than planned with pieces that count, in sentences that stand beside the result."""
+
+from collections.abc import Callable, Mapping, Sequence
+
+from adhaero.bench.book import Book, parse_time
+from adhaero.bench.curing import list_checks, plan_stay
+from adhaero.bench.runsheet import find_coat_waits, is_late
+from adhaero.core.plan.fields import Factor
+from adhaero.store.pieces import Piece
+from adhaero.store.trials import Step
+
+_OFF = 0.1
+
+
+def list_slips(book: Book, open_times: Mapping[str, float | None], steps: Sequence[Step]) -> list[str]:
+    """Return what went otherwise than planned with the pieces that count."""
+    counted = [
+        piece for piece in book.pieces.values() if piece.excluded_reason is None and book.result_of(piece) is not None
+    ]
+    found = []
+    for words, slipped in (
+        ("in clamps more than a tenth longer or shorter than planned", _clamped_otherwise),
+        ("closed after the open time of the glue", lambda b, p: _closed_late(b, p, open_times)),
+        ("spread again after another wait than its first coat was to have", _waited_otherwise),
+        ("broken at an age more than a tenth off the plan", _aged_otherwise),
+        ("in water, weather, frost or heat more than a tenth longer or shorter than planned", _stayed_otherwise),
+        ("broken without what the plan sends them through", _never_put_in),
+    ):
+        labels = _labels(book, counted, slipped)
+        if labels:
+            found.append(f"{_some(labels)} {words}.")
+    found += _missed_checks(book, counted, steps)
+    return found + [f"{one.label}: {one.deviation}; it counts." for one in counted if one.deviation]
+
+
+def _labels(book: Book, pieces: Sequence[Piece], slipped: Callable[[Book, Piece], bool]) -> list[str]:
+    return [piece.label for piece in pieces if slipped(book, piece)]
+
+
+def _some(labels: Sequence[str]) -> str:
+    if len(labels) <= 4:
+        return f"{', '.join(labels)} {'was' if len(labels) == 1 else 'were'}"
+    return f"{labels[0]} and {len(labels) - 1} more pieces were"
+
+
+def _clamped_otherwise(book: Book, piece: Piece) -> bool:
+    life = book.life_of(piece)
+    return life.clamped_s is not None and bool(life.clamp_time_s) and _differ(life.clamped_s, life.clamp_time_s)
+
+
+def _differ(real: float, planned: float | None) -> bool:
+    return bool(planned) and abs(real / (planned or 1.0) - 1) > _OFF
+
+
+def _closed_late(book: Book, piece: Piece, open_times: Mapping[str, float | None]) -> bool:
+    batch = book.batches.get(piece.batch_id or 0)
+    return batch is not None and is_late(piece, open_times.get(batch.glue.lower()))
+
+
+def _waited_otherwise(book: Book, piece: Piece) -> bool:
+    return any(_differ(real, planned) for real, planned in find_coat_waits(book, piece))
+
+
+def _aged_otherwise(book: Book, piece: Piece) -> bool:
+    """Return whether the age at the test is what varies, and this piece's was off."""
+    life, result = book.life_of(piece), book.result_of(piece)
+    if Factor.CURE_TIME not in book.kinds.values() or life.closed_at is None or result is None:
+        return False
+    broken = parse_time(result.started_utc)
+    return broken is not None and _differ((broken - life.closed_at).total_seconds(), life.cure_time_s)
+
+
+def _stayed_otherwise(book: Book, piece: Piece) -> bool:
+    for one in book.stages.get(piece.id, ()):
+        begun, ended = parse_time(one.begun_utc), parse_time(one.ended_utc)
+        if begun and ended and one.planned_s and _differ((ended - begun).total_seconds(), one.planned_s):
+            return True
+    return False
+
+
+def _never_put_in(book: Book, piece: Piece) -> bool:
+    stay = plan_stay(book, piece)
+    return stay is not None and stay.kind != "shelf" and not book.stages.get(piece.id)
+
+
+def _missed_checks(book: Book, pieces: Sequence[Piece], steps: Sequence[Step]) -> list[str]:
+    """Name work that should have been done before the test and was not ticked, or was ticked after the break."""
+    missed: dict[str, list[str]] = {}
+    afterwards: dict[str, list[str]] = {}
+    planned = {step.words for step in steps if step.turn == "after"}
+    begun = {one.words for mine in book.ticks.values() for one in mine}
+    for piece in pieces:
+        result = book.result_of(piece)
+        for check in list_checks(book, piece, steps):
+            # the fixture's list is advice until someone uses it
+            if check.words not in planned | begun or result is None:
+                continue
+            if check.done_utc is None:
+                missed.setdefault(check.words, []).append(piece.label)
+            elif check.done_utc > (result.ended_utc or result.started_utc):
+                afterwards.setdefault(check.words, []).append(piece.label)
+    return [f"{_some(labels)} broken without “{words}”." for words, labels in missed.items()] + [
+        f"{_some(labels)} ticked for “{words}” after the break." for words, labels in afterwards.items()
+    ]

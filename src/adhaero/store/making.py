@@ -1,0 +1,140 @@
+"""What happens to a piece between glue and test: coats, stages, readings, ticks; and the air of the shop."""
+
+import sqlite3
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Protocol, TypeVar
+
+from adhaero.store.rows import fetch_all, fetch_one
+
+
+class _OfPiece(Protocol):
+    @property
+    def piece_id(self) -> int: ...
+
+
+_Row = TypeVar("_Row", bound=_OfPiece)
+
+
+@dataclass(frozen=True)
+class Coat:
+    """A coat that soaks in before the next; the last coat is `spread_utc` of the piece."""
+
+    id: int
+    piece_id: int
+    number: int
+    at_utc: str
+
+
+@dataclass(frozen=True)
+class Stage:
+    """Something a piece goes through before the test; without an end it is in there still."""
+
+    id: int
+    piece_id: int
+    kind: str
+    planned_s: float | None
+    begun_utc: str
+    ended_utc: str | None
+    cycles: int
+    note: str
+
+
+@dataclass(frozen=True)
+class Reading:
+    """Something read off a piece besides its sizes, in the unit that its name says."""
+
+    id: int
+    piece_id: int
+    name: str
+    si: float
+    typed: str
+
+
+@dataclass(frozen=True)
+class Tick:
+    """Something that a piece must have had before the test, and when it had it."""
+
+    id: int
+    piece_id: int
+    words: str
+    done_utc: str
+
+
+@dataclass(frozen=True)
+class ClimateLog:
+    """The air of the shop as a logger wrote it; `readings` are JSON: seconds, °C or null, percent or null."""
+
+    id: int
+    name: str
+    added_utc: str
+    from_utc: str
+    to_utc: str
+    readings: str
+
+
+_OF_TRIAL = "JOIN piece ON piece.id = piece_id WHERE piece.trial_id = :trial"
+
+
+def _by_piece(rows: Iterable[_Row]) -> dict[int, tuple[_Row, ...]]:
+    found: dict[int, list[_Row]] = defaultdict(list)
+    for row in rows:
+        found[row.piece_id].append(row)
+    return {piece_id: tuple(mine) for piece_id, mine in found.items()}
+
+
+def list_coats(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Coat, ...]]:
+    """Return the coats of a trial's pieces in order, by piece. Reads only."""
+    sql = f"SELECT coat.id, piece_id, number, at_utc FROM coat {_OF_TRIAL} ORDER BY piece_id, number"
+    return _by_piece(fetch_all(connection, Coat, sql, {"trial": trial_id}))
+
+
+def list_stages(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Stage, ...]]:
+    """Return the stages of a trial's pieces in order, by piece. Reads only."""
+    sql = (
+        "SELECT stage.id, piece_id, kind, planned_s, begun_utc, ended_utc, cycles, stage.note FROM stage"
+        f" {_OF_TRIAL} ORDER BY piece_id, stage.id"
+    )
+    return _by_piece(fetch_all(connection, Stage, sql, {"trial": trial_id}))
+
+
+def list_readings(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Reading, ...]]:
+    """Return what else was read off a trial's pieces, by piece. Reads only."""
+    sql = f"SELECT reading.id, piece_id, name, si, typed FROM reading {_OF_TRIAL} ORDER BY piece_id, name"
+    return _by_piece(fetch_all(connection, Reading, sql, {"trial": trial_id}))
+
+
+def list_ticks(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Tick, ...]]:
+    """Return what a trial's pieces have had, by piece. Reads only."""
+    sql = f"SELECT tick.id, piece_id, words, done_utc FROM tick {_OF_TRIAL} ORDER BY piece_id, tick.id"
+    return _by_piece(fetch_all(connection, Tick, sql, {"trial": trial_id}))
+
+
+def put_reading(connection: sqlite3.Connection, piece_id: int, name: str, si: float, typed: str) -> None:
+    """Set one reading of a piece; call inside a transaction."""
+    connection.execute(
+        "INSERT INTO reading (piece_id, name, si, typed) VALUES (:piece, :name, :si, :typed)"
+        " ON CONFLICT (piece_id, name) DO UPDATE SET si = :si, typed = :typed",
+        {"piece": piece_id, "name": name, "si": si, "typed": typed},
+    )
+
+
+def delete_reading(connection: sqlite3.Connection, piece_id: int, name: str) -> None:
+    """Take one reading away; call inside a transaction."""
+    connection.execute(
+        "DELETE FROM reading WHERE piece_id = :piece AND name = :name", {"piece": piece_id, "name": name}
+    )
+
+
+_CLIMATE = "SELECT id, name, added_utc, from_utc, to_utc, readings FROM climate_log"
+
+
+def list_climate_logs(connection: sqlite3.Connection) -> list[ClimateLog]:
+    """Return the logs of the air, oldest first. Reads only."""
+    return fetch_all(connection, ClimateLog, f"{_CLIMATE} ORDER BY from_utc, id")
+
+
+def fetch_climate_log(connection: sqlite3.Connection, log_id: int) -> ClimateLog | None:
+    """Return one log of the air. Reads only."""
+    return fetch_one(connection, ClimateLog, f"{_CLIMATE} WHERE id = :id", {"id": log_id})
