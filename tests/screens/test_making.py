@@ -86,7 +86,7 @@ def test_a_piece_made_as_another_set_is_moved_with_a_reason(page: Page, trial: S
     trial.saw().glue()
     label, was = trial.pieces[0].label, trial.pieces[0].set
     page.goto("/trials/1/glue")
-    page.get_by_role("listitem").filter(has_text=label).get_by_role("button", name="is another set").click()
+    page.get_by_label(f"What went wrong with {label}").select_option("set")
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Count it there").click()
     expect(dialog.get_by_role("alert")).to_contain_text("Say why")

@@ -115,7 +115,7 @@ def test_clamps_on_one_by_one_and_at_a_time_before(page: Page, trial: Shop) -> N
     trial.saw()
     page.goto("/trials/1/glue")
     page.get_by_role("button", name=re.compile("^Make a glue-up of 6 pieces")).click()
-    page.get_by_text("Piece by piece: clamp on or off, void").click()
+    page.get_by_text("Piece by piece: clamp on or off, what went wrong").click()
     page.get_by_role("button", name="clamp on").first.click()
     expect(page.get_by_role("button", name="clamp off")).to_have_count(1)
     page.get_by_role("region", name="Glue-up 1").get_by_role("button", name="at another time …").click()
@@ -135,7 +135,7 @@ def test_clamps_on_one_by_one_and_at_a_time_before(page: Page, trial: Shop) -> N
 def test_a_piece_is_voided_with_a_reason_and_put_back(page: Page, trial: Shop) -> None:
     trial.saw().glue()
     page.goto("/trials/1/glue")
-    page.get_by_role("button", name="void", exact=True).first.click()
+    page.get_by_label("What went wrong with").first.select_option("void")
     page.get_by_role("button", name="slid in the clamp").click()
     expect(page.get_by_role("heading", name="Void, never loaded")).to_be_visible()
     assert [piece.void_reason for piece in trial.pieces if piece.void_reason] == ["slid in the clamp"]

@@ -11,7 +11,7 @@ from adhaero.bench.moments import check_moment
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.pieces import PieceState
+from adhaero.core.pieces import STAYS, PieceState
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.gluing import find_stay
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
@@ -21,14 +21,6 @@ from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend, delete, insert
 from adhaero.store.trials import Step, list_steps
 
-STAYS = {
-    "soak": "in water",
-    "outdoors": "outdoors",
-    "freeze": "freezing and thawing",
-    "oven": "in the oven",
-    "shelf": "on the shelf",
-    "other": "elsewhere",
-}
 TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
 READINGS = {
     "mass_before_g": ("mass before", Kind.MASS, Bounds(highest=1e6)),
@@ -132,7 +124,7 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
     return CuringView(
         pieces=[_view_piece(book, piece, steps, now) for piece in standing],
-        stays=STAYS,
+        stays=dict(STAYS),
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
         pulls=_list_pulls(book),

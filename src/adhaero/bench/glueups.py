@@ -134,13 +134,20 @@ class _Maker:
             self.book.quantity_of(one, "clamp_time_s"),
             self.book.quantity_of(one, "cure_time_s"),
             self._stay(piece),
+            self._inside_until(piece),
         )
 
     def _set_up(self, piece: Piece) -> SetUp | None:
         line = self.forces.get(self.book.treatments[piece.treatment_id].name)
         return line.set_up if line else None
 
+    def _inside_until(self, piece: Piece) -> int | None:
+        """Return when a piece comes out of what it is in now; None where it is in nothing."""
+        return self._minute_of(self.book.life_of(piece).inside_until)
+
     def _stay(self, piece: Piece) -> float:
+        if self.book.stages.get(piece.id):
+            return 0.0
         level = self.book.level_of(self.book.treatments[piece.treatment_id], Factor.CONDITION)
         return find_stay(level.name if level else self.book.trial.condition) or 0.0
 
@@ -177,23 +184,29 @@ class _Maker:
         clamp_s, cure_s = (self.book.quantity_of(one, name) or 0.0 for name in ("clamp_time_s", "cure_time_s"))
         ages = Factor.CURE_TIME in self.book.kinds.values()
         released = [piece.released_utc for piece in pieces]
+        closed, out = self._minute(first.closed_utc), self._inside_until(first)
+        cure_min = round(cure_s / 60)
+        if closed is not None and out is not None:
+            ages, cure_min = False, max(cure_min, out - closed)
         clamp_min = max(1, round(clamp_s / 60)) if clamp_s else 0
         return Line(
             key=key,
             clamps=self._count_clamps(pieces),
             clamp_min=clamp_min,
             give_min=max(1, round(clamp_min * self.pace.give)),
-            cure_min=round(cure_s / 60),
+            cure_min=cure_min,
             age_give_min=max(1, round(cure_s / 60 * AGE_GIVE)) if ages else None,
             expose_min=round(self._stay(first) / 60),
             release_min=1 + ceil(number / 2),
             measure_min=number,
             break_min=ceil(number * self.pace.break_min),
-            closed_at=self._minute(first.closed_utc),
+            closed_at=closed,
             clamped_at=self._minute(first.clamped_utc),
             released_at=None if None in released else max(self._minute(one) or 0 for one in released),
         )
 
     def _minute(self, utc: str | None) -> int | None:
-        moment = parse_time(utc)
+        return self._minute_of(parse_time(utc))
+
+    def _minute_of(self, moment: datetime | None) -> int | None:
         return None if moment is None else floor((moment - self.origin).total_seconds() / 60)

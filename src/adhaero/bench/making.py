@@ -16,7 +16,7 @@ from adhaero.bench.supplies import read_supplies
 from adhaero.bench.timetabling import find_next_glue_up
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
-from adhaero.core.pieces import PieceState
+from adhaero.core.pieces import STAYS, PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import QUANTITIES
@@ -194,7 +194,22 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         off_plan=say_off_plan(book, piece),
         void_reason=piece.void_reason,
         deviation=piece.deviation,
-        words=_say_state(state, solid, life.closed_at, due, ready, now),
+        words=_say_stay(book, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
+    )
+
+
+def _say_stay(book: Book, piece: Piece, ready: datetime | None, now: datetime) -> str | None:
+    """Return in what a piece is now, in words; None where it is in nothing."""
+    inside = next((one for one in book.stages.get(piece.id, ()) if one.ended_utc is None), None)
+    if inside is None:
+        return None
+    if ready is None:
+        return STAYS[inside.kind]
+    left = (ready - now).total_seconds()
+    return (
+        f"{STAYS[inside.kind]}, {show_duration(left)} left"
+        if left > 0
+        else f"{STAYS[inside.kind]}, {show_duration(-left)} over"
     )
 
 

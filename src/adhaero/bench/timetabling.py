@@ -195,6 +195,12 @@ def _state_of(book: Book, task: TaskRow, kind: TaskKind, now: datetime) -> str:
         done = all(piece.clamped_utc is not None for piece in pieces)
     elif kind in (TaskKind.CLAMP, TaskKind.RELEASE):
         done = all(piece.released_utc is not None for piece in pieces)
+    elif kind is TaskKind.PUT_IN:
+        done = all(book.stages.get(piece.id) for piece in pieces)
+    elif kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
+        done = all(any(one.ended_utc for one in book.stages.get(piece.id, ())) for piece in pieces)
+    elif kind is TaskKind.MEASURE:
+        done = all(book.result_of(piece) is not None or not book.unmeasured(piece) for piece in pieces)
     else:
         done = all(book.result_of(piece) is not None for piece in pieces)
     if done:

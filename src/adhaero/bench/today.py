@@ -208,14 +208,16 @@ def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
     book = standing.book
     releases: dict[datetime, list[str]] = {}
     cures: dict[datetime, list[str]] = {}
+    outs: dict[datetime, list[str]] = {}
     for piece in standing.by_state[PieceState.CLAMPED]:
         if (due := book.release_due(piece)) and due > now:
             releases.setdefault(due, []).append(piece.label)
     for piece in standing.by_state[PieceState.CURING]:
         if ready := book.ready_at(piece):
-            cures.setdefault(ready, []).append(piece.label)
+            (outs if book.life_of(piece).inside else cures).setdefault(ready, []).append(piece.label)
     events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
     events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
+    events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come out") for at, labels in outs.items()]
     return events + [
         NextEvent(one.begin_utc, book.trial.id, one.words) for one in standing.tasks if one.state != "late"
     ]

@@ -3,6 +3,19 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
+from types import MappingProxyType
+from typing import Final
+
+STAYS: Final = MappingProxyType(
+    {
+        "soak": "in water",
+        "outdoors": "outdoors",
+        "freeze": "freezing and thawing",
+        "oven": "in the oven",
+        "shelf": "on the shelf",
+        "other": "elsewhere",
+    }
+)
 
 
 class PieceState(StrEnum):

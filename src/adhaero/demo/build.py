@@ -8,7 +8,7 @@ from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import boards, breaking, comparing, making, measuring, plan, sawing, settling, stock, varied
+from adhaero.bench import boards, breaking, comparing, curing, making, measuring, plan, sawing, settling, stock, varied
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig, view_shop
@@ -230,6 +230,12 @@ def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], sk
         for name, size in planned.items():
             typed = f"{size + builder.random.gauss(0, 0.09):.2f} mm"
             measuring.measure(builder.file, trial_id, piece.id, name, "", typed)
+    ticked: dict[str, list[int]] = {}
+    for one in curing.view_curing(builder.file, trial_id).pieces:
+        for check in one.checks:
+            ticked.setdefault(check.words, []).append(one.id)
+    for words, ids in ticked.items():
+        curing.tick_check(builder.file, trial_id, ids, words, done=True)
 
 
 def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> None:

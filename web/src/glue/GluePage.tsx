@@ -8,12 +8,15 @@ import { Station, useTrial } from "../app/TrialShell";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
 import { clockTime, dayTime, duration, someLabels, useUnits } from "../ui/format";
+import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { When } from "../ui/When";
+import { Air } from "./Air";
+import { GluePhoto } from "./GluePhoto";
 import { MovePiece } from "./MovePiece";
 import { NewGlueUp } from "./NewGlueUp";
-import { clamps, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
+import { clamps, swapPartners, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
 import { RunSheet } from "./RunSheet";
 
 type Piece = Schemas["MakingPiece"];
@@ -45,6 +48,7 @@ export function GluePage() {
       <NewGlueUp making={making.data} />
       {voids.length > 0 && <Voids pieces={voids} />}
       <Finished batches={batches} pieces={pieces} />
+      {batches.length > 0 && <Air making={making.data} />}
     </Station>
   );
 }
@@ -103,11 +107,12 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
           {batch.humidity_typed ? `, humidity ${batch.humidity_typed}` : ""}
           {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}
         </span>
+        <GluePhoto batch={batch} />
       </div>
       {open.length > 0 && <RunSheet batchId={batch.id} ownsKeys={ownsKeys} />}
       <details className="mt-3" open={open.length === 0}>
         <summary className="min-h-[32px] cursor-pointer py-1 text-layout">
-          Piece by piece: clamp on or off, void
+          Piece by piece: clamp on or off, what went wrong
         </summary>
         <ul className="mt-2 flex flex-wrap gap-2">
           {standing.map((piece) => (
@@ -131,20 +136,27 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
                   {piece.clamped_utc ? "clamp off" : "clamp on"}
                 </button>
               )}
-              <button
-                type="button"
-                className="link ml-2 min-h-[44px] px-1.5 text-sm"
-                onClick={() => setVoiding(piece)}
-              >
-                void
-              </button>
-              <button
-                type="button"
-                className="link min-h-[44px] px-1.5 text-sm"
-                onClick={() => setMoving(piece)}
-              >
-                is another set
-              </button>
+              <span className="ml-2 inline-block w-40 align-middle">
+                <Pick
+                  label={`What went wrong with ${piece.label}`}
+                  hideLabel
+                  bare
+                  value=""
+                  options={[
+                    ["", "went wrong …"],
+                    ["void", "lost: take it out"],
+                    ["set", "it is of another set"],
+                    ...(piece.closed_utc ? standing : [])
+                      .filter((one) => one.closed_utc && one.id !== piece.id)
+                      .map((one) => [String(one.id), `has the part of ${one.label}`] as const),
+                  ]}
+                  onChange={(what) => {
+                    if (what === "void") setVoiding(piece);
+                    else if (what === "set") setMoving(piece);
+                    else if (what) void act.run(() => swapPartners(id, piece.id, Number(what)));
+                  }}
+                />
+              </span>
             </li>
           ))}
         </ul>

@@ -11,17 +11,24 @@ import { Field } from "../ui/Field";
 import { digits, duration, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
+import { ClampForce } from "./ClampForce";
 
 type Sheet = Schemas["RunSheet"];
 type RunPiece = Schemas["RunPiece"];
 type Step = Schemas["GlueStep"];
 
 const PRESS: Record<Step, string> = {
+  coat: "First coat is on",
   spread: "Glue is spread on",
   closed: "Closed:",
   clamped: "In the clamp:",
 };
-const DONE: Record<Step, string> = { spread: "glue on", closed: "closed", clamped: "in the clamp" };
+const DONE: Record<Step, string> = {
+  coat: "first coat on",
+  spread: "glue on",
+  closed: "closed",
+  clamped: "in the clamp",
+};
 const SLIPS = ["slid", "clamped again", "squeezed dry", "dropped", "glue on the wrong face"];
 
 export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boolean }) {
@@ -35,11 +42,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
   });
   const [slipped, setSlipped] = useState<RunPiece | null>(null);
   const pieces = sheet.data?.pieces ?? [];
-  // glue that lies open comes first: what is spread is closed, what is closed is clamped, then the next is spread
-  const now_ =
-    pieces.find((one) => one.next === "clamped" && one.closed_utc) ??
-    pieces.find((one) => one.next === "closed") ??
-    pieces.find((one) => one.next === "spread");
+  const now_ = findNext(pieces, now);
   // a second press of the same step is a bounce; the next step can be pressed as soon as it is shown
   const sent = useRef("");
   const mark = async (step: Step, chosen: RunPiece[]) => {
@@ -82,11 +85,12 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
           <div>
             <p className="label">{now_.set}</p>
             <p className="mono text-6xl leading-none font-semibold">{now_.label}</p>
-            {now_.next === "spread" && (
+            {(now_.next === "spread" || now_.next === "coat") && (
               <p className="mt-2 text-lg">
                 {now_.spread || "one coat"}, {data.faces}
               </p>
             )}
+            <SoakClock piece={now_} now={now} />
             <OpenClock piece={now_} sheet={data} now={now} />
           </div>
           {data.set_up && <SetUpDrawing setUp={data.set_up} dummies={data.set_up.dummies} />}
@@ -111,6 +115,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
         </div>
       )}
       <Trouble problem={act.problem} />
+      <ClampForce pieces={pieces} />
       <ul className="mt-3 flex flex-wrap gap-2" aria-label="Pieces of the glue-up">
         {pieces.map((one) => (
           <li
@@ -180,6 +185,33 @@ function OpenClock({ piece, sheet, now }: { piece: RunPiece; sheet: Sheet; now: 
         </div>
       )}
     </div>
+  );
+}
+
+/**
+ * Glue that lies open comes first: what is spread is closed, what is closed is clamped, what has soaked in long enough
+ * is spread again; then the next first coat or the next piece.
+ */
+function findNext(pieces: RunPiece[], now: number): RunPiece | undefined {
+  const soaked = (one: RunPiece) => one.coat_due_utc === null || Date.parse(one.coat_due_utc) <= now;
+  return (
+    pieces.find((one) => one.next === "clamped" && one.closed_utc) ??
+    pieces.find((one) => one.next === "closed") ??
+    pieces.find((one) => one.next === "spread" && one.coats_utc.length > 0 && soaked(one)) ??
+    pieces.find((one) => one.next === "coat" && soaked(one)) ??
+    pieces.find((one) => one.next === "spread" && one.coats_utc.length === 0) ??
+    pieces.find((one) => one.next === "spread" || one.next === "coat")
+  );
+}
+
+/** How long the last coat still has to soak in; spreading sooner is possible, and is marked. */
+function SoakClock({ piece, now }: { piece: RunPiece; now: number }) {
+  if (piece.coat_due_utc === null || piece.spread_utc) return null;
+  const left = (Date.parse(piece.coat_due_utc) - now) / 1000;
+  return (
+    <p className="mt-2 text-xl font-semibold" role="timer" aria-label="The coat soaks in">
+      {left > 0 ? `soaks in for ${duration(left)} more` : "has soaked in: spread it now"}
+    </p>
   );
 }
 

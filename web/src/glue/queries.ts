@@ -61,3 +61,12 @@ export const measureSize = (id: number, pieceId: number, name: string, was: stri
       body: { name, was, now },
     }),
   );
+
+/** Two pieces were glued with each other's second part. */
+export const swapPartners = (id: number, pieceId: number, other: number) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/swap", {
+      params: { path: { trial_id: id, piece_id: pieceId } },
+      body: { other },
+    }),
+  );

@@ -4,8 +4,9 @@ import { api, ask, type Schemas } from "../api/client";
 import { useAct } from "../app/queries";
 import { Station, useTrial } from "../app/TrialShell";
 import { useMaking } from "../glue/queries";
-import { tickStep, useCutList, usePlan } from "../plan/queries";
+import { editPlan, tickStep, useCutList, usePlan } from "../plan/queries";
 import { Ask } from "../ui/Ask";
+import { Field } from "../ui/Field";
 import { convert, plainSize, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { BoardSaw } from "./BoardSaw";
@@ -45,6 +46,7 @@ export function SawPage() {
       </div>
       <Trouble problem={act.problem} />
       <Labels />
+      <Machines />
       <Steps turn="before" />
       {rack.boards.map((board) => {
         const mine = pieces.filter((piece) => piece.board === board.name);
@@ -81,6 +83,43 @@ export function SawPage() {
         />
       )}
     </Station>
+  );
+}
+
+const MACHINES = [
+  ["fence", "Fence"],
+  ["stop_block", "Stop block"],
+  ["blade", "Blade"],
+  ["planer", "Planer thickness"],
+] as const;
+
+/** How the machines are set: written down once, so that the next cut is the same. */
+function Machines() {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const trial = usePlan(id).data?.trial;
+  if (!trial) return null;
+  return (
+    <section className="mt-4" aria-label="How the machines are set">
+      <h3 className="border-b rule pb-1 text-lg">How the machines are set</h3>
+      <div className="mt-1 grid grid-cols-2 gap-x-4 gap-y-1 xl:grid-cols-4">
+        {MACHINES.map(([name, words]) => (
+          <Field
+            key={name}
+            label={words}
+            bare
+            value={trial[name]}
+            placeholder="not noted"
+            onSave={async (was, now) => {
+              await editPlan(id, name, was, now);
+              await act.run(async () => undefined);
+            }}
+            draftKey={`${id} ${name}`}
+          />
+        ))}
+      </div>
+      <Trouble problem={act.problem} />
+    </section>
   );
 }
 

@@ -1,0 +1,173 @@
+// What pieces go through before the test: put in, counted, taken out, with the real times beside the planned ones.
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { Field } from "../ui/Field";
+import { dayTime, duration, someLabels } from "../ui/format";
+import { Pick } from "../ui/Pick";
+import { Trouble } from "../ui/Trouble";
+import { useNow } from "../ui/useNow";
+import { countCycle, noteStage, putIn, setTestedAs, takeOut } from "./queries";
+
+type Piece = Schemas["CuringPiece"];
+type Stage = Schemas["StageView"];
+
+export function Stays({ view }: { view: Schemas["CuringView"] }) {
+  const groups = [
+    ...Map.groupBy(
+      view.pieces.filter(
+        (piece) => piece.stay?.planned_s != null || piece.waits_for_stay || piece.stages.length,
+      ),
+      (piece) => piece.stay?.words ?? "not in the plan",
+    ),
+  ];
+  if (groups.length === 0) return null;
+  return (
+    <section className="mb-6" aria-label="What they go through before the test">
+      <h2 className="border-b rule pb-1 text-xl">What they go through before the test</h2>
+      {groups.map(([words, pieces]) => (
+        <Stay key={words} words={words} pieces={pieces} view={view} />
+      ))}
+    </section>
+  );
+}
+
+function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: Schemas["CuringView"] }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const now = useNow(10_000);
+  const stay = pieces[0]?.stay;
+  const [kind, setKind] = useState(stay?.kind ?? "other");
+  const [note, setNote] = useState("");
+  const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
+  const open = (piece: Piece): Stage | undefined => piece.stages.find((stage) => stage.ended_utc === null);
+  const waiting = pieces.filter((piece) => piece.waits_for_stay);
+  const inside = pieces.filter((piece) => open(piece));
+  const out = pieces.filter((piece) => piece.stages.length > 0 && !open(piece));
+  const before = pieces.length - waiting.length - inside.length - out.length;
+  const planned = stay?.planned_s ? `${Math.round(stay.planned_s)} s` : "";
+  const states = Object.entries(view.states);
+  const state = pieces[0]?.tested_as ?? "";
+  return (
+    <div className="border-b rule py-3">
+      <p className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <strong className="text-lg">{words}</strong>
+        <span className="pencil text-sm">
+          {pieces.length} pieces
+          {stay?.planned_s ? `, ${duration(stay.planned_s)} by plan` : ""}
+          {before > 0 ? `, ${before} not cured yet` : ""}
+          {out.length > 0 ? `, ${out.length} out again` : ""}
+        </span>
+      </p>
+      {waiting.length > 0 && (
+        <div className="mt-2 grid items-end gap-3 sm:grid-cols-[10rem_1fr_auto]">
+          <Pick label="They go" value={kind} options={Object.entries(view.stays)} onChange={setKind} />
+          <label>
+            <span className="label block">What belongs to it: temperature of the water, weather</span>
+            <input className="entry" value={note} onChange={(event) => setNote(event.target.value)} />
+          </label>
+          <button
+            type="button"
+            className="press press-on min-h-[56px]"
+            disabled={act.busy}
+            onClick={() => void act.run(() => putIn(id, ids(waiting), kind, planned, note))}
+          >
+            Put in {someLabels(waiting.map((piece) => piece.label))}
+          </button>
+        </div>
+      )}
+      {inside.length > 0 && (
+        <Inside
+          pieces={inside}
+          stage={open(inside[0] as Piece) as Stage}
+          now={now}
+          busy={act.busy}
+          onOut={() => void act.run(() => takeOut(id, ids(inside)))}
+          onCycle={() => void act.run(() => countCycle(id, ids(inside)))}
+        />
+      )}
+      {out.length > 0 && <Out pieces={out} />}
+      <div className="mt-2 w-56">
+        <Pick
+          label="State at the test"
+          value={state}
+          options={states}
+          onChange={(next) => void act.run(() => setTestedAs(id, ids(pieces), next))}
+        />
+      </div>
+      <Trouble problem={act.problem} />
+    </div>
+  );
+}
+
+interface InsideProps {
+  pieces: Piece[];
+  stage: Stage;
+  now: number;
+  busy: boolean;
+  onOut: () => void;
+  onCycle: () => void;
+}
+
+function Inside({ pieces, stage, now, busy, onOut, onCycle }: InsideProps) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const left = stage.due_utc ? (Date.parse(stage.due_utc) - now) / 1000 : null;
+  return (
+    <div className="mt-2">
+      <p className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <span>
+          {pieces.length} {stage.words} since {dayTime(stage.begun_utc)}
+          {stage.cycles > 0 && `, ${stage.cycles} cycles`}
+        </span>
+        {left !== null && (
+          <strong role="timer" className={`mono text-2xl ${left < 0 ? "text-iron" : ""}`}>
+            {left < 0 ? `${duration(left)} over` : duration(left)}
+          </strong>
+        )}
+      </p>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <button type="button" className="press press-on min-h-[56px] grow" disabled={busy} onClick={onOut}>
+          Take out {someLabels(pieces.map((piece) => piece.label))}
+        </button>
+        {stage.kind === "freeze" && (
+          <button type="button" className="press min-h-[56px]" disabled={busy} onClick={onCycle}>
+            One more cycle
+          </button>
+        )}
+        <div className="min-w-56 grow">
+          <Field
+            label="Weather, water, what happened"
+            bare
+            value={stage.note}
+            onSave={async (was, text) => {
+              await noteStage(id, stage.id, was, text);
+              await act.run(async () => undefined);
+            }}
+            draftKey={`${id} stage ${stage.id}`}
+          />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** The real stay beside the planned one. */
+function Out({ pieces }: { pieces: Piece[] }) {
+  const last = pieces.map((piece) => piece.stages.at(-1) as Stage);
+  const stays = last.map(
+    (one) => (Date.parse(one.ended_utc ?? one.begun_utc) - Date.parse(one.begun_utc)) / 1000,
+  );
+  const low = Math.min(...stays);
+  const high = Math.max(...stays);
+  const planned = last[0]?.planned_s;
+  return (
+    <p className="mt-2">
+      {someLabels(pieces.map((piece) => piece.label))} out after{" "}
+      <strong>{high - low < 60 ? duration(low) : `${duration(low)} to ${duration(high)}`}</strong>
+      {planned ? <span className="pencil">, {duration(planned)} planned</span> : null}
+      {last[0]?.note ? `; ${last[0].note}` : ""}
+    </p>
+  );
+}

@@ -1,0 +1,52 @@
+// What the Cure station asks and says.
+import { useQuery } from "@tanstack/react-query";
+import { api, ask } from "../api/client";
+import { keys } from "../app/queries";
+
+const path = (id: number) => ({ params: { path: { trial_id: id } } });
+
+export const useCuring = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "curing"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/curing", path(id))),
+    refetchInterval: 60_000,
+  });
+
+export const putIn = (id: number, pieces: number[], kind: string, planned: string, note: string) =>
+  ask(api.POST("/api/trials/{trial_id}/stages", { ...path(id), body: { pieces, kind, planned, note } }));
+
+export const takeOut = (id: number, pieces: number[]) =>
+  ask(api.POST("/api/trials/{trial_id}/stages/out", { ...path(id), body: { pieces } }));
+
+export const countCycle = (id: number, pieces: number[]) =>
+  ask(api.POST("/api/trials/{trial_id}/stages/cycle", { ...path(id), body: { pieces } }));
+
+export const noteStage = (id: number, stageId: number, was: string, now: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/stages/{stage_id}/note", {
+      params: { path: { trial_id: id, stage_id: stageId } },
+      body: { was, now },
+    }),
+  );
+
+export const setTestedAs = (id: number, pieces: number[], state: string) =>
+  ask(api.POST("/api/trials/{trial_id}/tested-as", { ...path(id), body: { pieces, state } }));
+
+export const tickCheck = (id: number, pieces: number[], words: string, done: boolean) =>
+  ask(api.POST("/api/trials/{trial_id}/checks", { ...path(id), body: { pieces, words, done } }));
+
+export const readOff = (id: number, pieceId: number, name: string, was: string, now: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/reading", {
+      params: { path: { trial_id: id, piece_id: pieceId } },
+      body: { name, was, now },
+    }),
+  );
+
+export const noteDeviation = (id: number, pieceId: number, was: string, now: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/deviation", {
+      params: { path: { trial_id: id, piece_id: pieceId } },
+      body: { was, now },
+    }),
+  );

@@ -1,0 +1,71 @@
+// The air of the shop from a logger's file, laid over the glue-ups.
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, type Schemas } from "../api/client";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
+import { dayTime } from "../ui/format";
+import { Trouble } from "../ui/Trouble";
+
+export function Air({ making }: { making: Schemas["MakingView"] }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const logs = useQuery({ queryKey: ["trial", id, "climate"], queryFn: () => ask(api.GET("/api/climate")) });
+  const numbers = new Map(making.batches.map((batch) => [batch.id, batch]));
+  const send = (file: File | undefined) =>
+    file &&
+    void act.run(() =>
+      ask(
+        api.POST("/api/climate", {
+          params: { query: { name: file.name } },
+          body: file as unknown as string,
+          bodySerializer: (content: unknown) => content as BodyInit,
+          headers: { "Content-Type": "text/csv" },
+        }),
+      ),
+    );
+  return (
+    <section className="mt-6" aria-label="The air of the shop">
+      <h2 className="border-b rule pb-1 text-lg">The air of the shop</h2>
+      {making.air.map((one) => (
+        <p key={one.batch_id} className="border-b rule py-1.5">
+          Glue-up {numbers.get(one.batch_id)?.number}: <strong>{one.words}</strong>{" "}
+          <span className="pencil text-sm">{one.readings} readings until the last clamp came off</span>
+          {one.minds.map((words) => (
+            <span key={words} className="block text-iron">
+              {words}
+            </span>
+          ))}
+        </p>
+      ))}
+      {(logs.data ?? []).map((log) => (
+        <p key={log.id} className="flex flex-wrap items-baseline gap-x-3 border-b rule py-1.5">
+          <span>{log.name}</span>
+          <span className="pencil text-sm">
+            {dayTime(log.from_utc)} to {dayTime(log.to_utc)}
+          </span>
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              void act.run(() =>
+                ask(api.DELETE("/api/climate/{log_id}", { params: { path: { log_id: log.id } } })),
+              )
+            }
+          >
+            take away
+          </button>
+        </p>
+      ))}
+      <label className="link mt-2 inline-block min-h-[36px] cursor-pointer py-1">
+        Lay a temperature logger’s file (CSV) over the glue-ups
+        <input
+          type="file"
+          accept=".csv,.txt,text/csv"
+          className="sr-only"
+          onChange={(event) => send(event.target.files?.[0])}
+        />
+      </label>
+      <Trouble problem={act.problem} />
+    </section>
+  );
+}
