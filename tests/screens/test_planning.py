@@ -116,7 +116,7 @@ def test_glue_and_clamps_of_the_shop_are_counted(page: Page, trial: Shop) -> Non
         drawer.get_by_label(label, exact=True).fill(typed)
         drawer.get_by_label(label, exact=True).press("Enter")
     drawer.get_by_role("button", name="Close").click()
-    expect(page.get_by_role("complementary")).to_contain_text("Glue cost")
+    expect(page.get_by_role("complementary")).to_contain_text("wood needs its price")
     expect(glue).to_contain_text("Glue for the trial:")
 
 

@@ -17,7 +17,7 @@ pytestmark = pytest.mark.screen
 
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 LOADS = {"planed": ["700 N", "712 N", "690 N", "721 N"], "toothed": ["600 N", "613 N", "590 N", "620 N"]}
-STATIONS = ("plan", "saw", "glue", "cure", "break", "compare")
+STATIONS = ("plan", "saw", "timetable", "glue", "cure", "break", "compare")
 
 
 def test_two_windows_stay_in_step(context: BrowserContext, page: Page, trial: Shop) -> None:

@@ -1,4 +1,5 @@
 // What every piece must have had before it is loaded: work after gluing, and the list of its fixture.
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/queries";
 import { useTrial } from "../app/TrialShell";
@@ -25,6 +26,7 @@ export function Checks({ pieces }: { pieces: Piece[] }) {
 function Check({ words, pieces }: { words: string; pieces: Piece[] }) {
   const { id } = useTrial();
   const act = useAct(id);
+  const [open, setOpen] = useState(false);
   const mine = pieces.filter((piece) => piece.checks.some((check) => check.words === words));
   const has = (piece: Piece) => piece.checks.find((check) => check.words === words)?.done_utc != null;
   const left = mine.filter((piece) => !has(piece) && piece.state !== "broken");
@@ -40,8 +42,8 @@ function Check({ words, pieces }: { words: string; pieces: Piece[] }) {
       ),
     );
   return (
-    <details className="border-b rule">
-      <summary className="flex min-h-[48px] cursor-pointer items-center gap-3 py-1">
+    <div className="border-b rule">
+      <div className="flex min-h-[48px] items-center gap-3 py-1">
         <span aria-hidden="true" className={whole ? "" : "pencil"}>
           {whole ? "✓" : "○"}
         </span>
@@ -52,35 +54,37 @@ function Check({ words, pieces }: { words: string; pieces: Piece[] }) {
             {missed.length > 0 ? `, ${missed.length} broken without it` : ""}
           </span>
         </span>
+        <button
+          type="button"
+          className="link min-h-[44px] text-sm"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
+          one by one
+        </button>
         {left.length > 0 && (
-          <button
-            type="button"
-            className="press"
-            disabled={act.busy}
-            onClick={(event) => {
-              event.preventDefault();
-              tick(left, true);
-            }}
-          >
+          <button type="button" className="press" disabled={act.busy} onClick={() => tick(left, true)}>
             All {left.length} have it
           </button>
         )}
-      </summary>
-      <ul className="flex flex-wrap gap-2 pb-3">
-        {mine.map((piece) => (
-          <li key={piece.id}>
-            <button
-              type="button"
-              aria-pressed={has(piece)}
-              className={`press mono px-2 ${has(piece) ? "press-on" : "border-dashed"}`}
-              onClick={() => tick([piece], !has(piece))}
-            >
-              {piece.label}
-            </button>
-          </li>
-        ))}
-      </ul>
+      </div>
+      {open && (
+        <ul className="flex flex-wrap gap-2 pb-3">
+          {mine.map((piece) => (
+            <li key={piece.id}>
+              <button
+                type="button"
+                aria-pressed={has(piece)}
+                className={`press mono px-2 ${has(piece) ? "press-on" : "border-dashed"}`}
+                onClick={() => tick([piece], !has(piece))}
+              >
+                {piece.label}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       <Trouble problem={act.problem} />
-    </details>
+    </div>
   );
 }
