@@ -36,6 +36,7 @@ build: src/adhaero/web/index.html
 
 bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and memory on a trial of 2,000 pieces
 	$(PY) benchmarks/planning.py
+	$(PY) benchmarks/timetable.py
 	$(PY) benchmarks/bench.py
 
 screenshots: .venv/dev src/adhaero/web/index.html chromium  ## the pictures in docs/screenshots, from the demo data

@@ -1,7 +1,7 @@
 """The glue-ups that are still to do and those that run, as the timetable computes with them."""
 
 from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from math import ceil, floor
 
@@ -161,12 +161,18 @@ class _Maker:
     def add(self, pieces: Sequence[Piece]) -> None:
         """Add a glue-up of pieces, to do or under way."""
         key = f"g{min(piece.id for piece in pieces)}"
-        lines = tuple(self._make_line(f"l{min(piece.id for piece in line)}", line) for line in self._lines(pieces))
-        for line, mine in zip(lines, self._lines(pieces), strict=True):
+        lines, closed = [], 0
+        for mine in self._lines(pieces):
+            closed += len(mine)
+            line = self._make_line(f"l{min(piece.id for piece in mine)}", mine)
+            lines.append(replace(line, closes_min=self._minutes(closed)))
             self.pieces[line.key] = tuple(mine)
         self.pieces[key] = tuple(pieces)
-        minutes = _LAY_OUT_MIN + ceil(len(pieces) * self._each_s / 60)
-        self.glue_ups.append(GlueUp(key, minutes, lines))
+        self.glue_ups.append(GlueUp(key, self._minutes(len(pieces)), tuple(lines)))
+
+    def _minutes(self, pieces: int) -> int:
+        """Return how long it takes to lay out, mix, spread and close so many pieces, line by line."""
+        return _LAY_OUT_MIN + ceil(pieces * self._each_s / 60)
 
     def add_solid(self, pieces: Sequence[Piece]) -> None:
         """Add the pieces without a joint: only measured and broken."""

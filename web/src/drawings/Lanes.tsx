@@ -23,6 +23,7 @@ const NAMES = 96;
 const MARGIN = 400;
 // room for the words of the last mark
 const TAIL = 64;
+const SMALL = 4;
 const MOST_PX = 60_000;
 
 interface Placed {
@@ -92,6 +93,11 @@ export function Lanes({ lanes, tasks, windows, now, chosen, selected, onChoose }
     if (box.current) box.current.scrollLeft = x(moment) - 40;
   };
   const seen = (begin: number, end: number) => x(end) >= left - MARGIN && x(begin) <= left + wide + MARGIN;
+  const isLit = (task: Task) =>
+    task.id === chosen || (selected !== null && task.piece_ids.includes(selected));
+  // what is narrower than a finger's touch, and the thin lines of the cure, are drawn in one stroke
+  const isSmall = ({ task, begin, end }: Placed) =>
+    !isLit(task) && (task.kind === "cure" || (end - begin) * px < SMALL);
   const from = first + (left - MARGIN) / px;
   const ticks = listTicks(
     Math.max(first, from),
@@ -207,9 +213,12 @@ export function Lanes({ lanes, tasks, windows, now, chosen, selected, onChoose }
             {packed.lanes.map((lane) => (
               <path key={lane.name} d={`M0 ${lane.top - GAP / 2}H${long}`} stroke="var(--color-rule)" />
             ))}
+            {packed.lanes.map((lane) => (
+              <Small key={lane.name} lane={lane} tasks={lane.placed.filter((one) => isSmall(one))} x={x} />
+            ))}
             {packed.lanes.flatMap((lane) =>
               lane.placed
-                .filter((one) => seen(one.begin, one.end))
+                .filter((one) => seen(one.begin, one.end) && !isSmall(one))
                 .map((one) => (
                   <Bar
                     key={`${lane.name} ${one.task.id}`}
@@ -217,9 +226,7 @@ export function Lanes({ lanes, tasks, windows, now, chosen, selected, onChoose }
                     x={x(one.begin)}
                     y={lane.top + one.row * ROW}
                     wide={Math.max(3, x(one.end) - x(one.begin))}
-                    lit={
-                      one.task.id === chosen || (selected !== null && one.task.piece_ids.includes(selected))
-                    }
+                    lit={isLit(one.task)}
                     onChoose={onChoose}
                   />
                 )),
@@ -240,6 +247,36 @@ export function Lanes({ lanes, tasks, windows, now, chosen, selected, onChoose }
       </figcaption>
     </figure>
   );
+}
+
+interface SmallProps {
+  lane: Lane;
+  tasks: Placed[];
+  x: (moment: number) => number;
+}
+
+/** What is too narrow to be pressed: one path for each kind in a lane. */
+function Small({ lane, tasks, x }: SmallProps) {
+  const kinds = [...Map.groupBy(tasks, (one) => one.task.kind)];
+  return kinds.map(([kind, mine]) => {
+    const marks = mine.map(({ begin, end, row }) => {
+      const at = x(begin).toFixed(1);
+      const wide = Math.max(2, x(end) - x(begin)).toFixed(1);
+      const top = lane.top + row * ROW;
+      return kind === "cure"
+        ? `M${at} ${top + (ROW - 6) / 2}h${wide}`
+        : `M${at} ${top}h${wide}v${ROW - 6}h-${wide}z`;
+    });
+    return (
+      <path
+        key={kind}
+        d={[...new Set(marks)].join("")}
+        fill={kind === "cure" ? "none" : (FILLS[kind] ?? "var(--color-sheet)")}
+        stroke="var(--color-graphite)"
+        strokeWidth={kind === "cure" ? 1.5 : 0.8}
+      />
+    );
+  });
 }
 
 interface BarProps {

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from adhaero.core.plan.tasks import EXPOSE_MIN, TEST_AFTER_MIN, GlueUp, Line, Making
+from adhaero.core.plan.tasks import EXPOSE_MIN, TEST_AFTER_MIN, GlueUp, Line, Making, find_close
 
 _STEP_MIN = 5
 
@@ -93,7 +93,7 @@ def _place(one: GlueUp, shop: _Shop) -> bool:
         for moment in range(max(begin, shop.making.now), end - one.glue_min + 1, _STEP_MIN):
             kept = shop.save()
             at = shop.take(f"glue {one.key}", one.glue_min, moment, moment)
-            if at is not None and all(_place_line(line, at + one.glue_min, shop) for line in one.lines):
+            if at is not None and all(_place_line(line, at + find_close(one, line), shop) for line in one.lines):
                 return True
             shop.restore(kept)
     return False

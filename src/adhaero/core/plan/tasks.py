@@ -41,6 +41,7 @@ class Line:
     key : known by. clamps : how many of which. clamp_min : in clamps; give_min : by which that may be off.
     cure_min : from closing to the test, or to what comes before it; age_give_min : by which that may be off, None for
     any time later. expose_min : in water, outdoors, an oven, after the cure, the test soon after it; 0 for nothing.
+    closes_min : from the begin of its glue-up until its last piece is closed, None for the whole of it.
     clamped_at, released_at, closed_at : what has happened already.
     broken : nothing is left to do.
     """
@@ -55,6 +56,7 @@ class Line:
     release_min: int
     measure_min: int
     break_min: int
+    closes_min: int | None = None
     closed_at: int | None = None
     clamped_at: int | None = None
     released_at: int | None = None
@@ -68,6 +70,11 @@ class GlueUp:
     key: str
     glue_min: int
     lines: tuple[Line, ...]
+
+
+def find_close(glue_up: GlueUp, line: Line) -> int:
+    """Return how long after the begin of its glue-up the last piece of a line is closed, min."""
+    return glue_up.glue_min if line.closes_min is None else line.closes_min
 
 
 @dataclass(frozen=True)

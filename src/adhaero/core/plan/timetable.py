@@ -13,7 +13,18 @@ from threading import Thread
 from ortools.sat.python import cp_model
 
 from adhaero.core.plan.greedy import place_in_turn
-from adhaero.core.plan.tasks import EXPOSE_MIN, HANDS, TEST_AFTER_MIN, GlueUp, Line, Making, Task, TaskKind, Timetable
+from adhaero.core.plan.tasks import (
+    EXPOSE_MIN,
+    HANDS,
+    TEST_AFTER_MIN,
+    GlueUp,
+    Line,
+    Making,
+    Task,
+    TaskKind,
+    Timetable,
+    find_close,
+)
 from adhaero.core.quantity import show_duration
 
 
@@ -31,6 +42,10 @@ class _At:
         return self.plus if self.key is None else begins[self.key] + self.plus
 
 
+# a minute that something which runs already is late weighs as much as so many minutes of the finish
+_LATE_WEIGHS = 10
+
+
 class _Program:
     """A making as a constraint program: one variable for the begin of each task that takes hands."""
 
@@ -39,6 +54,7 @@ class _Program:
         self.model = cp_model.CpModel()
         self.starts: dict[str, cp_model.IntVar] = {}
         self.odd: list[cp_model.IntVar] = []
+        self.late: list[cp_model.IntVar] = []
         self._spans: list[tuple[str, TaskKind, str, str | None, _At, _At]] = []
         self._ends: list[_At] = []
         self._hands: list[cp_model.IntervalVar] = []
@@ -83,12 +99,12 @@ class _Program:
         return _At(key, 0)
 
     def _add_glue_up(self, one: GlueUp) -> None:
-        closed = _At(None, 0)
+        begin = _At(None, 0)
         if any(line.clamped_at is None and not line.broken for line in one.lines):
-            closed = self._add_task(TaskKind.GLUE, one.key, (one.key, None), one.glue_min).after(one.glue_min)
+            begin = self._add_task(TaskKind.GLUE, one.key, (one.key, None), one.glue_min)
         for line in one.lines:
             if not line.broken:
-                self._add_line(one.key, line, closed)
+                self._add_line(one.key, line, begin.after(find_close(one, line)))
 
     def _add_line(self, glue_up: str, line: Line, closed: _At) -> None:
         of = (glue_up, line.key)
@@ -111,18 +127,15 @@ class _Program:
         if line.expose_min:
             model.add(self._value(begin) <= self._value(ready.after(TEST_AFTER_MIN)))
         model.add(age >= max(0, line.cure_min - (give or 0)))
-        missed = line.closed_at is not None and line.closed_at + line.cure_min + (give or 0) < self.making.now
-        if give is not None and not missed:
-            model.add(age <= line.cure_min + give)
+        if give is not None:
+            self._keep_below(age, line.cure_min + give, running=line.closed_at is not None)
 
     def _add_clamps(self, of: tuple[str, str | None], line: Line, on: _At) -> _At:
         """Add clamps and their release; return when the hands are done with it."""
         off = self._add_task(TaskKind.RELEASE, line.key, of, line.release_min)
         held = self._value(off) - self._value(on)
         self.model.add(held >= max(0, line.clamp_min - line.give_min))
-        missed = line.clamped_at is not None and line.clamped_at + line.clamp_min + line.give_min < self.making.now
-        if not missed:
-            self.model.add(held <= line.clamp_min + line.give_min)
+        self._keep_below(held, line.clamp_min + line.give_min, running=line.clamped_at is not None)
         size = self.model.new_int_var(0, self.making.horizon, f"{line.key} in clamps")
         end = self._value(off.after(line.release_min))
         taken = self.model.new_interval_var(self._value(on), size, end, f"{line.key} clamps")
@@ -130,6 +143,15 @@ class _Program:
             self._clamps.setdefault(name, []).append((taken, number))
         self._span(f"{TaskKind.CLAMP} {line.key}", TaskKind.CLAMP, of, on, off)
         return off.after(line.release_min)
+
+    def _keep_below(self, what: cp_model.LinearExpr | int, most: int, *, running: bool) -> None:
+        """Hold a time below its limit; what runs already may be late, as little as can be: it cannot be undone."""
+        if not running:
+            self.model.add(what <= most)
+            return
+        late = self.model.new_int_var(0, 2 * self.making.horizon, "late")
+        self.model.add(what - most <= late)
+        self.late.append(late)
 
     def _add_exposure(self, of: tuple[str, str | None], line: Line, off: _At) -> tuple[_At, _At]:
         """Add what the pieces go through; return when it begins and when they are out again."""
@@ -176,8 +198,8 @@ class _Program:
             )
             self.model.add(finish >= making.now + busy // max(1, number))
 
-    def judge(self, begins: Mapping[str, int], bound: int | None = None, *, proved: bool = False) -> Timetable:
-        """Return the timetable of tasks that begin so; `bound` is that of the objective, as far as it is known."""
+    def judge(self, begins: Mapping[str, int], gap: int | None = None) -> Timetable:
+        """Return the timetable of tasks that begin so; `gap` is by how much the cost may still be above the best."""
         found = []
         for key, kind, glue_up, line, start, end in self._spans:
             low, high = start.read(begins), end.read(begins)
@@ -186,16 +208,21 @@ class _Program:
         found.sort(key=lambda task: (task.start, task.end, task.key))
         finish = max((at.read(begins) for at in self._ends), default=0)
         odd = sum(not self._is_inside(begin, begin + self._lengths[key]) for key, begin in begins.items())
-        least_odd, least = divmod(max(bound or 0, 0), self.weight)
-        return Timetable(tuple(found), finish, odd, least if bound and least_odd == odd else None, proved)
+        known = None if gap is None or gap >= self.weight else max(0, finish - gap)
+        return Timetable(tuple(found), finish, odd, known, gap == 0)
 
     def _is_inside(self, begin: int, end: int) -> bool:
         return any(low <= begin and end <= high for low, high in self.making.windows)
 
     @property
     def weight(self) -> int:
-        """Return what a task at odd hours weighs, in minutes of the finish: more than all of them."""
-        return self.making.horizon + 1
+        """Return what a task at odd hours weighs, in minutes of the finish: more than anything else can."""
+        return (self.making.horizon + 1) * (1 + 2 * _LATE_WEIGHS * len(self.late))
+
+    @property
+    def cost(self) -> cp_model.LinearExprT:
+        """Return what is as low as can be: odd hours, then minutes late of what runs already and the finish."""
+        return sum(self.odd) * self.weight + sum(self.late) * _LATE_WEIGHS + self.finish
 
 
 class _Teller(cp_model.CpSolverSolutionCallback):
@@ -204,10 +231,13 @@ class _Teller(cp_model.CpSolverSolutionCallback):
     def __init__(self, program: _Program, queue: "SimpleQueue[Timetable | None]") -> None:
         super().__init__()
         self._program, self._queue = program, queue
+        self.solutions = 0
 
     def on_solution_callback(self) -> None:
         begins = {key: self.value(start) for key, start in self._program.starts.items()}
-        self._queue.put(self._program.judge(begins, round(self.best_objective_bound)))
+        self.solutions += 1
+        gap = round(self.objective_value) - round(self.best_objective_bound)
+        self._queue.put(self._program.judge(begins, gap))
 
 
 def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[Timetable, None, None]:
@@ -228,15 +258,14 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
         yield best
         for key, start in program.starts.items():
             program.model.add_hint(start, begins[key])
-    program.model.minimize(sum(program.odd) * program.weight + program.finish)
+    program.model.minimize(program.cost)
     solver = _make_solver(seconds, workers)
     queue: SimpleQueue[Timetable | None] = SimpleQueue()
     teller = _Teller(program, queue)
-    status: list[object] = []
 
     def search() -> None:
         try:
-            status.append(solver.solve(program.model, teller))
+            solver.solve(program.model, teller)
         finally:
             queue.put(None)
 
@@ -244,15 +273,13 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     thread.start()
     try:
         while (found := queue.get()) is not None:
-            if best is None or (found.odd, found.finish) <= (best.odd, best.finish):
-                best = found
-                yield found
+            best = found
+            yield found
     finally:
         solver.stop_search()
         thread.join()
-    if best is not None:
-        bound = round(solver.best_objective_bound)
-        yield _move_early(program, best, bound, workers, proved=status == [cp_model.OPTIMAL])
+    if teller.solutions:
+        yield _move_early(program, solver, workers)
 
 
 def _make_solver(seconds: float, workers: int) -> cp_model.CpSolver:
@@ -263,19 +290,20 @@ def _make_solver(seconds: float, workers: int) -> cp_model.CpSolver:
     return solver
 
 
-def _move_early(program: _Program, best: Timetable, bound: int, workers: int, *, proved: bool) -> Timetable:
+def _move_early(program: _Program, solved: cp_model.CpSolver, workers: int) -> Timetable:
     """Return a timetable as good as the best, with every task in it as early as a short search finds."""
-    model = program.model
-    model.add(sum(program.odd) * program.weight + program.finish <= best.odd * program.weight + best.finish)
+    model, cost = program.model, round(solved.objective_value)
+    gap = cost - round(solved.best_objective_bound)
+    begins = {key: solved.value(start) for key, start in program.starts.items()}
+    model.add(program.cost <= cost)
     model.clear_hints()  # type: ignore[no-untyped-call]
-    begins = {task.key: task.start for task in best.tasks if task.key in program.starts}
     for key, start in program.starts.items():
         model.add_hint(start, begins[key])
     model.minimize(sum(program.starts.values()))
     solver = _make_solver(2.0, workers)
     if solver.solve(model) in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         begins = {key: solver.value(start) for key, start in program.starts.items()}
-    return program.judge(begins, bound, proved=proved)
+    return program.judge(begins, gap)
 
 
 @dataclass(frozen=True)
