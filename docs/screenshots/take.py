@@ -75,6 +75,20 @@ def take_making(page: Page) -> None:
     print("saw, labels, run-sheet")
 
 
+def take_timetable(page: Page) -> None:
+    """Make the timetable of the trial in clamps, at any hour of the day, and choose a task in it."""
+    page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/timetable")
+    page.get_by_label(re.compile("^Evenings, nights")).check()
+    page.get_by_role("button", name="Make the timetable").click()
+    page.get_by_role("heading", name=re.compile("^Done")).wait_for(timeout=60_000)
+    page.wait_for_timeout(700)
+    page.get_by_role("button", name=re.compile("Glue with")).first.click()
+    page.mouse.wheel(0, -3000)
+    page.wait_for_timeout(700)
+    page.screenshot(path=FOLDER / "timetable.png")
+    print("timetable")
+
+
 def main() -> None:
     command = [sys.executable, "-m", "adhaero", "demo", "--port", str(PORT)]
     demo = subprocess.Popen(command, stdout=subprocess.DEVNULL)
@@ -91,6 +105,7 @@ def main() -> None:
             page.wait_for_timeout(600)
             page.screenshot(path=FOLDER / "cut-map.png")
             take(page, "glue", f"/trials/{BLADES}/glue")
+            take_timetable(page)
             take(page, "cure", f"/trials/{SHAFTS}/cure")
             take(page, "compare", f"/trials/{SHAFTS}/compare")
             page.get_by_role("button", name=re.compile("^Shop")).click()

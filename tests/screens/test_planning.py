@@ -178,6 +178,7 @@ def test_the_shop_takes_boards_with_photos_clamps_and_rigs_of_every_kind(page: P
     expect(drawer.get_by_role("alert")).to_contain_text("Nothing was typed")
     drawer.get_by_label("Bore of the ram").fill("2 in")
     drawer.get_by_role("button", name="Save the rig").click()
+    expect(drawer.get_by_role("button", name="Save the rig")).to_have_count(0)
     expect(drawer.get_by_text("jack with a gauge")).to_be_visible()
 
 

@@ -102,7 +102,7 @@ export function Station({ children, aside }: StationProps) {
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: see above */}
         <div tabIndex={0} className="lg:sticky lg:top-4 lg:max-h-[calc(100vh-2rem)] lg:overflow-y-auto">
           <h2 className="mb-2 text-base">So what</h2>
-          <div className="grid gap-4 text-[0.97rem]">{aside}</div>
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-4 text-[0.97rem]">{aside}</div>
         </div>
       </aside>
     </div>

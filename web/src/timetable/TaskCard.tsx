@@ -47,7 +47,7 @@ export function TaskCard({ task }: { task: Schemas["TaskView"] }) {
           </button>
           <label>
             <span className="label block">or pin it at</span>
-            <span className="flex gap-2">
+            <span className="grid gap-2">
               <input
                 type="datetime-local"
                 className="entry"

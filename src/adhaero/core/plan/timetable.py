@@ -42,8 +42,8 @@ class _At:
         return self.plus if self.key is None else begins[self.key] + self.plus
 
 
-# a minute that something which runs already is late weighs as much as so many minutes of the finish
-_LATE_WEIGHS = 10
+# so many minutes that something which runs already is late weigh as much as one task at odd hours
+_LATE_MIN = 15
 
 
 class _Program:
@@ -216,13 +216,17 @@ class _Program:
 
     @property
     def weight(self) -> int:
-        """Return what a task at odd hours weighs, in minutes of the finish: more than anything else can."""
-        return (self.making.horizon + 1) * (1 + 2 * _LATE_WEIGHS * len(self.late))
+        """Return what a task at odd hours weighs, in minutes of the finish: more than all of them."""
+        return self.making.horizon + 1
+
+    def price(self, found: Timetable) -> int:
+        """Return the cost of a timetable in which nothing that runs already is late."""
+        return found.odd * self.weight + found.finish
 
     @property
     def cost(self) -> cp_model.LinearExprT:
-        """Return what is as low as can be: odd hours, then minutes late of what runs already and the finish."""
-        return sum(self.odd) * self.weight + sum(self.late) * _LATE_WEIGHS + self.finish
+        """Return what is as low as can be: odd hours and what runs late already, then the finish."""
+        return sum(self.odd) * self.weight + sum(self.late) * (self.weight // _LATE_MIN) + self.finish
 
 
 class _Teller(cp_model.CpSolverSolutionCallback):
@@ -252,9 +256,10 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     """
     program = _Program(making)
     best: Timetable | None = None
+    in_turn: Timetable | None = None
     begins = place_in_turn(making)
     if begins is not None and not making.pinned:
-        best = program.judge(begins)
+        best = in_turn = program.judge(begins)
         yield best
         for key, start in program.starts.items():
             program.model.add_hint(start, begins[key])
@@ -273,13 +278,22 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     thread.start()
     try:
         while (found := queue.get()) is not None:
-            best = found
-            yield found
+            if best is None or _rank(found) <= _rank(best):
+                best = found
+                yield found
     finally:
         solver.stop_search()
         thread.join()
-    if teller.solutions:
+    better = in_turn is None or bool(program.late) or round(solver.objective_value) <= program.price(in_turn)
+    if teller.solutions and better:
         yield _move_early(program, solver, workers)
+    elif in_turn is not None and begins is not None:
+        # the search has not beaten first come, first served
+        yield program.judge(begins, program.price(in_turn) - round(solver.best_objective_bound))
+
+
+def _rank(found: Timetable) -> tuple[int, int]:
+    return found.odd, found.finish
 
 
 def _make_solver(seconds: float, workers: int) -> cp_model.CpSolver:
