@@ -1,5 +1,6 @@
 """Between clamps and test: stages with real times, what every piece must have had, readings, the air of the shop."""
 
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -239,3 +240,46 @@ def test_a_trial_over_years_keeps_a_reserve(tmp_path: Path) -> None:
     assert pulls["1 y"].due_utc.startswith("2027-03-0")
     assert (pulls["reserve"].due_utc, pulls["reserve"].pieces) == (None, 2)
     assert [one.name for one in plan.view_plan(shop.file, shop.trial).treatments] == ["7 d", "1 y", "reserve"]
+
+
+def test_another_time_zone_and_a_gap_of_the_logger(shop: Shop) -> None:
+    rows = ["timestamp,temperature", "2026-03-02T10:00:00+02:00,18", "2026-03-02T12:00:00+02:00,18.5"]
+    climate.lay_over(shop.file, "zone.csv", "\n".join([*rows, "2026-03-02T10:00:00Z,19"]).encode())
+    (air,) = view_making(shop.file, shop.trial).air
+    # glued at 8:00 UTC, in clamps until 10:00: all three count
+    assert (air.words, air.readings) == ("18.0 to 19.0 °C", 3)
+    assert air.minds == ["The logger was silent for 2 h meanwhile."]
+    climate.lay_over(shop.file, "gap.csv", b"timestamp,temperature\n2026-03-02T09:10:00Z,18\n")
+    assert view_making(shop.file, shop.trial).air[0].minds == ["The logger was silent for 70 min meanwhile."]
+
+
+def test_moisture_read_several_times_counts_with_its_mean(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    entry = making.GlueUpEntry([shop.pieces[0].id], "Wren", wood_moisture="9 %; 9.6; 8.4 %")
+    making.start_batch(shop.file, shop.trial, entry)
+    (batch,) = view_making(shop.file, shop.trial).batches
+    assert (batch.wood_moisture_pct, batch.wood_moisture_typed) == (pytest.approx(9.0), "9 %; 9.6 %; 8.4 %")
+
+
+def test_a_glue_up_stays_within_its_trial_and_two_tablets_do_not_press_twice(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    with pytest.raises(NotThere, match="no piece 999"):
+        making.start_batch(shop.file, shop.trial, making.GlueUpEntry([shop.pieces[0].id, 999], "Wren"))
+    one = shop.pieces[0].id
+    making.start_batch(shop.file, shop.trial, making.GlueUpEntry([one], "Wren"))
+    runsheet.mark_step(shop.file, shop.trial, [one], "spread")
+    with pytest.raises(StateError, match="has its glue already"):
+        runsheet.mark_step(shop.file, shop.trial, [one], "spread")
+
+
+def test_a_day_in_clamps_is_a_day_over_the_change_to_summer_time(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    shop.edit("clamp_time_s", "24 h")
+    hours.edit_hours(shop.file, "time_zone", "", "Europe/Vienna")
+    # Saturday noon in Vienna; summer time begins in the night
+    shop.clock.now = datetime(2026, 3, 28, 11, 0, tzinfo=UTC)
+    shop.saw().glue()
+    assert {piece.release_due_utc for piece in shop.pieces} == {"2026-03-29T11:00:00.000Z"}
+    shop.clock.forward(hours=24)
+    making.take_clamps_off(shop.file, shop.trial, [piece.id for piece in shop.pieces])
+    assert {piece.clamped_s for piece in shop.pieces} == {86_400.0}

@@ -5,16 +5,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
+from itertools import pairwise
 
 from adhaero.bench.book import Book, parse_time
 from adhaero.bench.hours import read_zone
 from adhaero.bench.supplies import Supplies
 from adhaero.core.errors import NotThere
+from adhaero.core.quantity import show_duration
 from adhaero.files.logger_csv import read_logger
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import ClimateLog, fetch_climate_log, list_climate_logs
 from adhaero.store.pieces import Batch
 from adhaero.store.rows import delete, insert
+
+_SWING_C = 5.0
+_SILENT_S = 3600
 
 
 @dataclass(frozen=True)
@@ -83,13 +88,13 @@ def _air_of(book: Book, batch: Batch, logs: Sequence[ClimateLog], supplies: Supp
     mine = [piece for piece in book.pieces.values() if piece.batch_id == batch.id]
     ends = [parse_time(piece.released_utc) or now for piece in mine if piece.clamped_utc]
     begin, end = datetime.fromisoformat(batch.started_utc), max(ends, default=now)
-    seen = [
+    seen = sorted(
         one
         for log in logs
         if log.from_utc <= to_text(end) and log.to_utc >= to_text(begin)
         for one in _load(log)
         if begin.timestamp() <= one[0] <= end.timestamp()
-    ]
+    )
     if not seen:
         return None
     degrees = [one[1] for one in seen if one[1] is not None]
@@ -104,6 +109,9 @@ def _air_of(book: Book, batch: Batch, logs: Sequence[ClimateLog], supplies: Supp
         )
     if degrees and max(degrees) - min(degrees) > _SWING_C:
         minds.append(f"The shop swung by {max(degrees) - min(degrees):.1f} °C meanwhile.")
+    silent = max((later[0] - one[0] for one, later in pairwise(seen)), default=0)
+    if silent > _SILENT_S:
+        minds.append(f"The logger was silent for {show_duration(silent)} meanwhile.")
     words = [f"{min(degrees):.1f} to {max(degrees):.1f} °C"] if degrees else []
     words += [f"humidity {min(percents):.0f} to {max(percents):.0f} %"] if percents else []
     return AirOf(
@@ -116,6 +124,3 @@ def _air_of(book: Book, batch: Batch, logs: Sequence[ClimateLog], supplies: Supp
         max(percents, default=None),
         minds,
     )
-
-
-_SWING_C = 5.0

@@ -4,10 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
+from statistics import fmean
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.climate import AirOf, find_air
-from adhaero.bench.measuring import find_area, say_off_plan
+from adhaero.bench.measuring import find_area, say_off_plan, split_readings
 from adhaero.bench.mistakes import say_balance_now
 from adhaero.bench.moments import check_moment
 from adhaero.bench.shop import check_family
@@ -364,6 +365,7 @@ def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
 
 
 def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float | str | None]:
+    """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
     units = read_units(connection)
     readings = (
         ("shop_temperature", "shop_temperature_c", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60)),
@@ -372,9 +374,12 @@ def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float
     )
     values: dict[str, float | str | None] = {}
     for field, column, typed, kind, bounds in readings:
-        if typed.strip():
-            value = parse_quantity(typed, kind, units.default_for(kind), bounds, field=field)
-            values |= {column: value.si, f"{field}_typed": value.typed}
+        read = [
+            parse_quantity(one, kind, units.default_for(kind), bounds, field=field) for one in split_readings(typed)
+        ]
+        if read:
+            mean = fmean(one.si for one in read)
+            values |= {column: mean, f"{field}_typed": "; ".join(one.typed for one in read)}
     return values
 
 

@@ -56,6 +56,11 @@ def say_off_plan(book: Book, piece: Piece) -> list[str]:
     return found
 
 
+def split_readings(typed: str) -> list[str]:
+    """Return what was typed reading by reading: semicolons stand between them."""
+    return [one for one in typed.split(";") if one.strip()]
+
+
 def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, typed: str) -> None:
     """Write one measured size of a piece; empty takes it away.
 
@@ -109,7 +114,7 @@ def _read_sizes(book: Book, piece: Piece, name: str, typed: str, unit: str) -> l
             raise EntryError("No piece before this one has it.", "“=” is the size of the piece before.", field=name)
         typed = book.measurements[earlier[-1]][name].typed
     bounds = QUANTITIES[name].bounds
-    words = [one for one in typed.split(";") if one.strip()] or [typed]
+    words = split_readings(typed) or [typed]
     if len(words) > _MOST_READINGS:
         raise EntryError(f"{len(words)} readings.", f"Up to {_MOST_READINGS} of a size are averaged.", field=name)
     return [parse_quantity(one, Kind.LENGTH, unit, bounds, field=name) for one in words]

@@ -77,6 +77,12 @@ function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: S
           </button>
         </div>
       )}
+      {["oven", "freeze"].includes(kind) && (waiting.length > 0 || inside.length > 0) && (
+        <p className="mt-2 border-l-2 border-iron pl-2 text-sm">
+          Not in an oven or a freezer that is used for food: glue and wood give off vapour. Heat below the
+          maker’s limit, never unattended.
+        </p>
+      )}
       {inside.length > 0 && (
         <Inside
           pieces={inside}
