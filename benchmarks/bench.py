@@ -130,6 +130,8 @@ def time_calls(port: int, trial: int, calls: int) -> None:
         "compare": f"/api/trials/{trial}/compare",
         "break": f"/api/trials/{trial}/break",
         "making": f"/api/trials/{trial}/making",
+        "curing": f"/api/trials/{trial}/curing",
+        "timetable": f"/api/trials/{trial}/timetable",
         "plan": f"/api/trials/{trial}/plan",
         "today": "/api/today",
     }
@@ -149,7 +151,7 @@ def time_calls(port: int, trial: int, calls: int) -> None:
         headers = {"Content-Type": "application/json"}
         line.request("PUT", f"/api/trials/{trial}/pieces/{PIECES}/odd", body, headers)
         line.getresponse().read()
-        for name in ("rack", "break", "making", "compare"):
+        for name in ("rack", "break", "making", "curing", "compare"):
             start = time.perf_counter()
             line.request("GET", paths[name], headers={"Accept-Encoding": "gzip"})
             sizes[f"{name} after a change"] = sizes[name]

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.making import require_pieces
@@ -19,7 +20,7 @@ from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import Stage, delete_reading, put_reading
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend, delete, insert
-from adhaero.store.trials import Step, list_steps
+from adhaero.store.trials import Step, Treatment, list_steps
 
 TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
 READINGS = {
@@ -174,7 +175,17 @@ def _list_pulls(book: Book) -> list[PullDate]:
 
 def plan_stay(book: Book, piece: Piece) -> StayPlan | None:
     """Return what a piece goes through by plan; None where it is only kept as it is."""
-    level = book.level_of(book.treatments[piece.treatment_id], Factor.CONDITION)
+    return _plan_stays(book)[piece.treatment_id]
+
+
+@lru_cache(maxsize=8)
+def _plan_stays(book: Book) -> dict[int, StayPlan | None]:
+    """Return what the pieces of each set go through; kept, because a book never changes."""
+    return {one.id: _plan_stay_of(book, one) for one in book.treatments.values()}
+
+
+def _plan_stay_of(book: Book, one: Treatment) -> StayPlan | None:
+    level = book.level_of(one, Factor.CONDITION)
     words = level.name if level else book.trial.condition
     kind = next((kind for kind, signs in _SIGNS if any(sign in words.lower() for sign in signs)), "other")
     planned = find_stay(words)

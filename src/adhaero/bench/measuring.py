@@ -1,13 +1,15 @@
 """Measuring: sizes by caliper, once or several times, what is off the plan, and how well the glued area is known."""
 
 from dataclasses import replace
+from functools import lru_cache
 from math import sqrt
 from statistics import fmean, stdev
 
 from adhaero.bench.book import Book, read_book, require_unchanged
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import AmbiguousEntry, EntryError
-from adhaero.core.joint import compute_area_give, compute_glued_area
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint, compute_area_give, compute_glued_area
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.quantity import Kind, Quantity, parse_quantity
 from adhaero.store.file import ShopFile
@@ -34,9 +36,19 @@ def find_area_give(book: Book, piece: Piece) -> float | None:
     rows = book.measurements.get(piece.id, {})
     if not rows:
         return None
-    gives = {name: max(_CALIPER_MM, (row.scatter_mm or 0.0)) / sqrt(row.readings) for name, row in rows.items()}
+    joint, sizes = book.joint_of(book.treatments[piece.treatment_id]), book.sizes_of(piece)
+    needed = tuple((name, sizes[name]) for name in JOINTS[joint].sizes if name in sizes)
+    gives = tuple((name, max(_CALIPER_MM, row.scatter_mm or 0.0) / sqrt(row.readings)) for name, row in rows.items())
+    return _compute_give(joint, needed, gives)
+
+
+@lru_cache(maxsize=16_384)
+def _compute_give(
+    joint: Joint, sizes: tuple[tuple[str, float], ...], gives: tuple[tuple[str, float], ...]
+) -> float | None:
+    """Return the uncertainty of one area; kept, because most pieces stay as they are when one is measured."""
     try:
-        return compute_area_give(book.joint_of(book.treatments[piece.treatment_id]), book.sizes_of(piece), gives)
+        return compute_area_give(joint, dict(sizes), dict(gives))
     except EntryError:
         return None
 

@@ -89,7 +89,7 @@ def _missed_checks(book: Book, pieces: Sequence[Piece], steps: Sequence[Step]) -
     afterwards: dict[str, list[str]] = {}
     planned = {step.words for step in steps if step.turn == "after"}
     begun = {one.words for mine in book.ticks.values() for one in mine}
-    for piece in pieces:
+    for piece in pieces if planned | begun else ():
         result = book.result_of(piece)
         for check in list_checks(book, piece, steps):
             # the fixture's list is advice until someone uses it
