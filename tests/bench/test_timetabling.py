@@ -6,12 +6,13 @@ from pathlib import Path
 import icalendar
 import pytest
 
-from adhaero.bench import hours, making, settling, stock, timetabling
+from adhaero.bench import hours, making, settling, standing, stock, timetabling
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.making import GlueUpEntry, view_making
 from adhaero.bench.shop import view_shop
+from adhaero.bench.standing import TaskView, TimetableEntry, TimetableView
 from adhaero.bench.stock import ClampsEntry
-from adhaero.bench.timetabling import Found, TaskView, TimetableEntry, TimetableView
+from adhaero.bench.timetabling import Found
 from adhaero.bench.today import make_calendar, view_today
 from adhaero.core.errors import EntryError, NotThere, StaleEdit, StateError
 from tests.shops import Shop, new_shop
@@ -33,7 +34,7 @@ def search(shop: Shop, **entry: object) -> list[Found]:
 
 
 def view(shop: Shop) -> TimetableView:
-    return timetabling.view_timetable(shop.file, shop.trial)
+    return standing.view_timetable(shop.file, shop.trial)
 
 
 def tasks(shop: Shop, kind: str) -> list[TaskView]:

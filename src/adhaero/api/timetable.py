@@ -6,7 +6,7 @@ from starlette.responses import Response
 
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.api.plan import Edit, RowId, TrialId
-from adhaero.bench import hours, timetabling
+from adhaero.bench import hours, standing, timetabling
 
 router = APIRouter(tags=["timetable"])
 
@@ -27,10 +27,10 @@ class Pin(BaseModel):
     begin_utc: str | None = Field(default=None, max_length=40)
 
 
-@router.get("/api/trials/{trial_id}/timetable", response_model=timetabling.TimetableView)
+@router.get("/api/trials/{trial_id}/timetable", response_model=standing.TimetableView)
 def get_timetable(shop: Shop, trial_id: TrialId) -> Response:
     """Return the timetable of a trial."""
-    return as_json(timetabling.view_timetable(shop.file, trial_id))
+    return as_json(standing.view_timetable(shop.file, trial_id))
 
 
 @router.post(
@@ -40,7 +40,7 @@ def get_timetable(shop: Shop, trial_id: TrialId) -> Response:
 )
 def make_timetable(shop: Shop, trial_id: TrialId, body: Wanted) -> JsonLines:
     """Search the best timetable; a line of JSON tells how far it has come, and the best is kept."""
-    entry = timetabling.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
+    entry = standing.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
     return as_json_lines(timetabling.make_timetable(shop.file, trial_id, entry))
 
 

@@ -12,9 +12,9 @@ from adhaero.bench.measuring import find_area, say_off_plan, split_readings
 from adhaero.bench.mistakes import say_balance_now
 from adhaero.bench.moments import check_moment
 from adhaero.bench.shop import check_family
+from adhaero.bench.standing import find_next_glue_up
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import read_supplies
-from adhaero.bench.timetabling import find_next_glue_up
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import STAYS, PieceState

@@ -10,7 +10,7 @@ from adhaero.bench.book import Book, read_book
 from adhaero.bench.making import glue_of
 from adhaero.bench.rack import Station, count_flow
 from adhaero.bench.shop import is_demo
-from adhaero.bench.timetabling import TaskView, list_coming
+from adhaero.bench.standing import TaskView, list_coming
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
 from adhaero.files.calendar import Appointment, write_calendar
