@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import breaking
+from adhaero.bench import breaking, making, runsheet
 from adhaero.bench.breaking import (
     Judgement,
     arm,
@@ -19,6 +19,7 @@ from adhaero.bench.breaking import (
     view_trace,
 )
 from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.practice import load_practice_piece
 from adhaero.bench.recording import load_trace
 from adhaero.bench.rigs import RigHub
@@ -29,7 +30,7 @@ from adhaero.store.file import utc_now
 from adhaero.store.pulls import fetch_pull
 from tests.practice import PracticeRig
 from tests.rig.test_reader import wait_for
-from tests.shops import Shop, add_press, ready_shop
+from tests.shops import Shop, add_press, new_shop, ready_shop
 
 
 class Bench:
@@ -232,3 +233,30 @@ def test_a_pull_that_ran_when_the_program_died_is_ended_from_what_was_stored(ben
     assert "The program stopped during this pull" in pull.flags[0]
     assert pull.load_n == pytest.approx(max(load_trace(bench.shop.file, pull_id).loads_n))
     assert breaking.recover_pulls(bench.shop.file) == 0
+
+
+def test_the_force_in_a_clamp_is_kept_from_a_load_cell(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    ids = [one.id for one in shop.pieces[:2]]
+    with PracticeRig(rate_hz=100, capacity_kg=60.0) as rig:
+        rig_id = add_press(shop, rig.url)
+        hub = RigHub(shop.file)
+        try:
+            with pytest.raises(RigError, match="no readings"):
+                runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
+            live = hub.connect(rig_id)
+            wait_for(lambda: len(live.reader.recent) > 150)
+            with pytest.raises(StateError, match="is not in a clamp"):
+                runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
+            making.start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Wren"))
+            making.put_clamps_on(shop.file, shop.trial, ids)
+            runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids[:1], rig_id)
+        finally:
+            hub.close()
+    first, second = runsheet.view_run_sheet(shop.file, shop.trial, 1).pieces
+    kept, other = (first, second) if first.id == ids[0] else (second, first)
+    assert kept.clamp_settled_n is not None
+    assert kept.clamp_peak_n is not None
+    # nothing pulls: a settled mean below the peak of the noise, both within a few newtons of the offset
+    assert kept.clamp_settled_n <= kept.clamp_peak_n < kept.clamp_settled_n + 10
+    assert other.clamp_settled_n is None
