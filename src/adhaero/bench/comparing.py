@@ -23,6 +23,7 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -91,6 +92,7 @@ class CompareView:
     summary: Summary | None
     pairs: list[PairWords]
     waits: str | None
+    passes: dict[str, str]
     excluded: list[Exclusion]
     excluded_ids: list[int]
     voided: list[Exclusion]
@@ -162,6 +164,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         summary=summarise(analysis, baseline) if analysis else None,
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
         waits=waits,
+        passes=_say_passes(compared) if FIXTURES[book.fixture].kind == "none" else {},
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
         voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
@@ -201,7 +204,8 @@ def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Break
     compared = _only_compared(specimens)
     question = _ask(book, specimens, choice)
     if FIXTURES[book.fixture].kind == "none" and compared:
-        return Breaks(pieces, specimens, compared, question, None, _say_passes(compared))
+        rule = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
+        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {rule}.")
     analysis, waits, question = _try_analyse(compared, question, choice)
     return Breaks(pieces, specimens, compared, question, analysis, waits)
 
@@ -278,14 +282,13 @@ def _try_analyse(
         return None, error.sentence, question
 
 
-def _say_passes(specimens: Sequence[Specimen]) -> str:
-    """Return how many pried pieces passed: torn wood on at least three quarters of the broken face."""
-    judged = [one for one in specimens if one.excluded is None]
-    passed = sum((one.wood_failure_pct or 0) >= Question.wood_failure_from for one in judged)
-    return (
-        f"Prying gives no strength: {passed} of {len(judged)} pieces passed (torn wood on "
-        f"{Question.wood_failure_from:g} % of the face or more). How sure that is, is not computed by this version."
-    )
+def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
+    """Return set by set how many pried pieces passed, torn on three quarters of the face or more, and what it shows."""
+    found: dict[str, list[bool]] = {}
+    for one in specimens:
+        if one.excluded is None:
+            found.setdefault(one.level, []).append((one.wood_failure_pct or 0) >= Question.wood_failure_from)
+    return {name: say_passes(name, count_passes(sum(mine), len(mine))) for name, mine in found.items()}
 
 
 def column_name(book: Book) -> str:

@@ -2594,6 +2594,10 @@ export interface components {
             pairs: components["schemas"]["PairWords"][];
             /** Waits */
             waits: string | null;
+            /** Passes */
+            passes: {
+                [key: string]: string;
+            };
             /** Excluded */
             excluded: components["schemas"]["Exclusion"][];
             /** Excluded Ids */

@@ -17,6 +17,7 @@ export function Faces({ view, selected, onSelect }: Props) {
       {sets.map(([set, dots]) => (
         <section key={set} className="mt-4" aria-label={set}>
           <h3 className="border-b rule pb-1 text-lg">{set}</h3>
+          {view.passes[set] && <p className="mt-1">{view.passes[set]}</p>}
           <ul className="mt-2 flex flex-wrap gap-3">
             {dots.map((dot) => (
               <li key={dot.piece_id}>

@@ -358,8 +358,8 @@ function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
       )}
       {making.pieces.some((piece) => piece.state === "sawn" || piece.state === "clamped") && (
         <p className="border-t rule pt-3 text-sm">
-          Clamps under load: fingers out of the gap, face out of line with the bar, weights stacked low and wide. Let them off
-          slowly, one after the other.
+          Clamps under load: fingers out of the gap, face out of line with the bar, weights stacked low and
+          wide. Let them off slowly, one after the other.
         </p>
       )}
       {Object.entries(making.cautions).map(([glue, caution]) => (
