@@ -44,6 +44,10 @@ def ids(pieces: list[CuringPiece]) -> list[int]:
 def test_pieces_go_into_water_and_come_out_with_their_real_times(shop: Shop) -> None:
     assert [piece.waits_for_stay for piece in soaked(shop)] == [True] * 4
     assert not any(piece.waits_for_stay for piece in view(shop).pieces if piece.set == "kept dry")
+    assert {piece.set: piece.words for piece in shop.pieces}["soaked 24 h"] == "cured, to be put in"
+    assert next(line.labels for line in view_today(shop.file).ready) == [
+        piece.label for piece in sorted(shop.pieces, key=lambda one: one.break_turn) if piece.set == "kept dry"
+    ]
     curing.put_in(shop.file, shop.trial, ids(soaked(shop)), "soak", "86400 s", "tap water, 14 °C")
     shop.clock.forward(hours=20)
     (stage,) = soaked(shop)[0].stages

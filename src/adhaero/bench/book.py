@@ -18,6 +18,7 @@ from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_relea
 from adhaero.core.plan.clamping import find_rounds
 from adhaero.core.plan.confounds import Dealt
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
+from adhaero.core.plan.stays import Stay, read_stay
 from adhaero.store.history import Mark, find_mark, list_changed_rows
 from adhaero.store.making import Coat, Reading, Stage, Tick, list_coats, list_readings, list_stages, list_ticks
 from adhaero.store.pieces import (
@@ -273,6 +274,7 @@ class Book:
     def _read_life(self, piece_id: int) -> PieceLife:
         piece = self.pieces[piece_id]
         treatment = self.treatments[piece.treatment_id]
+        stay = self._stays[treatment.id]
         inside = next((one for one in self.stages.get(piece_id, ()) if one.ended_utc is None), None)
         return PieceLife(
             solid=bool(treatment.solid),
@@ -284,9 +286,22 @@ class Book:
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
+            to_go_in=stay is not None and stay.is_to_go_in and not self.stages.get(piece_id),
             inside=inside is not None,
             inside_until=_find_end(inside) if inside else None,
         )
+
+    def stay_of(self, piece: Piece) -> Stay | None:
+        """Return what a piece goes through before the test by plan; None where it is only kept as it is."""
+        return self._stays[piece.treatment_id]
+
+    @cached_property
+    def _stays(self) -> dict[int, Stay | None]:
+        found = {}
+        for one in self.treatments.values():
+            level = self.level_of(one, Factor.CONDITION)
+            found[one.id] = read_stay(level.name if level else self.trial.condition)
+        return found
 
     @cached_property
     def clamp_rounds(self) -> Mapping[int, int]:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from functools import lru_cache
 
 from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.making import require_pieces
@@ -12,15 +11,15 @@ from adhaero.bench.moments import check_moment
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.pieces import STAYS, PieceState
+from adhaero.core.pieces import PieceState, find_cured_at
 from adhaero.core.plan.fields import Factor
-from adhaero.core.plan.gluing import find_stay
+from adhaero.core.plan.stays import STAYS, Stay
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import Stage, delete_reading, put_reading
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend, delete, insert
-from adhaero.store.trials import Step, Treatment, list_steps
+from adhaero.store.trials import Step, list_steps
 
 TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
 READINGS = {
@@ -30,13 +29,6 @@ READINGS = {
     "moisture_after_pct": ("moisture after", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
     "gap_mm": ("gap as measured", Kind.LENGTH, Bounds(highest=50, zero_allowed=True)),
 }
-_SIGNS = (
-    ("soak", ("soak", "water", "wet", "boil")),
-    ("outdoors", ("outdoor", "outside", "weather", "roof", "rain", "winter", "summer")),
-    ("freeze", ("freez", "frost", "thaw", "cycle")),
-    ("oven", ("oven", "heat", "°c", "hot")),
-    ("shelf", ("shelf", "stored", "kept", "aged")),
-)
 
 
 @dataclass(frozen=True)
@@ -63,15 +55,6 @@ class CheckView:
 
 
 @dataclass(frozen=True)
-class StayPlan:
-    """What the plan sends a piece through before the test: in words, of which kind, how long."""
-
-    words: str
-    kind: str
-    planned_s: float | None
-
-
-@dataclass(frozen=True)
 class CuringPiece:
     """One piece between clamps and test.
 
@@ -85,7 +68,7 @@ class CuringPiece:
     label: str
     set: str
     state: str
-    stay: StayPlan | None
+    stay: Stay | None
     waits_for_stay: bool
     stages: list[StageView]
     checks: list[CheckView]
@@ -133,15 +116,15 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
 
 
 def _view_piece(book: Book, piece: Piece, steps: Sequence[Step], now: datetime) -> CuringPiece:
-    stay, state = plan_stay(book, piece), book.state_of(piece, now)
-    gone = bool(book.stages.get(piece.id))
+    state, cured = book.state_of(piece, now), find_cured_at(book.life_of(piece))
+    is_cured = state is PieceState.CURING and (cured is None or cured <= now)
     return CuringPiece(
         id=piece.id,
         label=piece.label,
         set=book.treatments[piece.treatment_id].name,
         state=state,
-        stay=stay,
-        waits_for_stay=stay is not None and stay.kind != "shelf" and not gone and state is PieceState.READY,
+        stay=book.stay_of(piece),
+        waits_for_stay=is_cured and book.life_of(piece).to_go_in,
         stages=view_stages(book, piece),
         checks=list_checks(book, piece, steps),
         readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
@@ -171,27 +154,6 @@ def _list_pulls(book: Book) -> list[PullDate]:
         broken = sum(book.result_of(piece) is not None for piece in mine)
         found.append(PullDate(one.name, due, len(mine), broken, len({piece.board_id for piece in mine})))
     return found
-
-
-def plan_stay(book: Book, piece: Piece) -> StayPlan | None:
-    """Return what a piece goes through by plan; None where it is only kept as it is."""
-    return _plan_stays(book)[piece.treatment_id]
-
-
-@lru_cache(maxsize=8)
-def _plan_stays(book: Book) -> dict[int, StayPlan | None]:
-    """Return what the pieces of each set go through; kept, because a book never changes."""
-    return {one.id: _plan_stay_of(book, one) for one in book.treatments.values()}
-
-
-def _plan_stay_of(book: Book, one: Treatment) -> StayPlan | None:
-    level = book.level_of(one, Factor.CONDITION)
-    words = level.name if level else book.trial.condition
-    kind = next((kind for kind, signs in _SIGNS if any(sign in words.lower() for sign in signs)), "other")
-    planned = find_stay(words)
-    if planned is None and kind in ("shelf", "other"):
-        return None
-    return StayPlan(words, kind, planned)
 
 
 def view_stages(book: Book, piece: Piece) -> list[StageView]:

@@ -9,7 +9,7 @@ from adhaero.bench.book import Book, parse_time
 from adhaero.bench.supplies import Supplies
 from adhaero.core.plan.clamping import SetUp
 from adhaero.core.plan.fields import Factor
-from adhaero.core.plan.gluing import find_stay, split_glue_up
+from adhaero.core.plan.gluing import split_glue_up
 from adhaero.core.plan.planned import LineForce
 from adhaero.core.plan.tasks import GlueUp, Line
 from adhaero.store.pieces import Piece
@@ -148,8 +148,8 @@ class _Maker:
     def _stay(self, piece: Piece) -> float:
         if self.book.stages.get(piece.id):
             return 0.0
-        level = self.book.level_of(self.book.treatments[piece.treatment_id], Factor.CONDITION)
-        return find_stay(level.name if level else self.book.trial.condition) or 0.0
+        stay = self.book.stay_of(piece)
+        return (stay.planned_s or 0.0) if stay and stay.is_to_go_in else 0.0
 
     def _count_clamps(self, pieces: Sequence[Piece]) -> tuple[tuple[str, int], ...]:
         set_up = self._set_up(pieces[0])

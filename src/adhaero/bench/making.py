@@ -17,10 +17,11 @@ from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import read_supplies
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
-from adhaero.core.pieces import STAYS, PieceState
+from adhaero.core.pieces import PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import QUANTITIES
+from adhaero.core.plan.stays import STAYS
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import list_climate_logs
@@ -233,6 +234,8 @@ def _say_state(
             return "in clamps, no clamp time planned"
         left = (due - now).total_seconds()
         return f"in clamps, {show_duration(left)} left" if left > 0 else f"clamps {show_duration(-left)} over"
+    if state is PieceState.CURING and (ready is None or ready <= now):
+        return "cured, to be put in"
     if state is PieceState.CURING and ready is not None:
         return f"curing, ready in {show_duration((ready - now).total_seconds())}"
     if state is PieceState.READY:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from adhaero.bench.book import Book, parse_time
-from adhaero.bench.curing import list_checks, plan_stay
+from adhaero.bench.curing import list_checks
 from adhaero.bench.runsheet import find_coat_waits, is_late
 from adhaero.core.plan.fields import Factor
 from adhaero.store.pieces import Piece
@@ -79,8 +79,7 @@ def _stayed_otherwise(book: Book, piece: Piece) -> bool:
 
 
 def _never_put_in(book: Book, piece: Piece) -> bool:
-    stay = plan_stay(book, piece)
-    return stay is not None and stay.kind != "shelf" and not book.stages.get(piece.id)
+    return book.life_of(piece).to_go_in
 
 
 def _missed_checks(book: Book, pieces: Sequence[Piece], steps: Sequence[Step]) -> list[str]:

@@ -213,7 +213,7 @@ def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
         if (due := book.release_due(piece)) and due > now:
             releases.setdefault(due, []).append(piece.label)
     for piece in standing.by_state[PieceState.CURING]:
-        if ready := book.ready_at(piece):
+        if (ready := book.ready_at(piece)) and ready > now:
             (outs if book.life_of(piece).inside else cures).setdefault(ready, []).append(piece.label)
     events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
     events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
@@ -246,7 +246,7 @@ def make_calendar(file: ShopFile) -> bytes:
         by_time: dict[datetime, list[Piece]] = {}
         for piece in one.by_state[PieceState.CURING]:
             ready = one.book.ready_at(piece)
-            if ready is not None:
+            if ready is not None and ready > now:
                 by_time.setdefault(ready, []).append(piece)
         for ready, pieces in by_time.items():
             words = f"Ready to break: {', '.join(piece.label for piece in pieces)}"

@@ -3,19 +3,6 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
-from types import MappingProxyType
-from typing import Final
-
-STAYS: Final = MappingProxyType(
-    {
-        "soak": "in water",
-        "outdoors": "outdoors",
-        "freeze": "freezing and thawing",
-        "oven": "in the oven",
-        "shelf": "on the shelf",
-        "other": "elsewhere",
-    }
-)
 
 
 class PieceState(StrEnum):
@@ -35,7 +22,8 @@ class PieceLife:
     """The dated steps of a piece so far, and what its plan asks for (s).
 
     `closed_at` is when its two parts came together, and cure runs from there; `clamped_at` when the clamp was on.
-    `inside` it is in water, outdoors, in a freezer or an oven now, by plan until `inside_until`.
+    `to_go_in` by plan it goes into something before the test, and has not yet; `inside` it is in water, outdoors, in a
+    freezer or an oven now, by plan until `inside_until`.
     """
 
     solid: bool
@@ -47,6 +35,7 @@ class PieceLife:
     void: bool
     clamp_time_s: float | None
     cure_time_s: float | None
+    to_go_in: bool = False
     inside: bool = False
     inside_until: datetime | None = None
 
@@ -61,8 +50,8 @@ class PieceLife:
 def find_state(life: PieceLife, now: datetime) -> PieceState:
     """Return how far a piece has come.
 
-    Cure runs from closing; a piece is ready when its clamps are off and its cure time is over, and it is in nothing. A
-    solid piece is ready once sawn.
+    Cure runs from closing; a piece is ready when its clamps are off and its cure time is over, and what it is to
+    go through is over too. A solid piece is ready once sawn.
     """
     if life.void:
         return PieceState.VOID
@@ -71,13 +60,16 @@ def find_state(life: PieceLife, now: datetime) -> PieceState:
     if life.inside:
         return PieceState.CURING
     if life.solid:
-        return PieceState.READY if life.sawn else PieceState.PLANNED
+        if not life.sawn:
+            return PieceState.PLANNED
+        return PieceState.CURING if life.to_go_in else PieceState.READY
     if life.clamped_at is None:
         return PieceState.SAWN if life.sawn else PieceState.PLANNED
     if life.released_at is None:
         return PieceState.CLAMPED
-    ready = find_ready_at(life)
-    return PieceState.READY if ready is None or now >= ready else PieceState.CURING
+    cured = find_cured_at(life)
+    waits = life.to_go_in or (cured is not None and now < cured)
+    return PieceState.CURING if waits else PieceState.READY
 
 
 def find_release_due(life: PieceLife) -> datetime | None:
@@ -88,9 +80,12 @@ def find_release_due(life: PieceLife) -> datetime | None:
 
 
 def find_ready_at(life: PieceLife) -> datetime | None:
-    """Return when a piece is ready by plan; None before closing, or where the plan says nothing of cure or stay."""
-    if life.inside:
-        return life.inside_until
+    """Return when a piece is cured by plan, or comes out of what it is in; None where the plan says nothing of that."""
+    return life.inside_until if life.inside else find_cured_at(life)
+
+
+def find_cured_at(life: PieceLife) -> datetime | None:
+    """Return when a glued piece is cured by plan; None before closing or without a planned cure time."""
     if life.closed_at is None or life.cure_time_s is None:
         return None
     cured = life.closed_at + timedelta(seconds=life.cure_time_s)

@@ -2709,7 +2709,7 @@ export interface components {
             set: string;
             /** State */
             state: string;
-            stay: components["schemas"]["StayPlan"] | null;
+            stay: components["schemas"]["Stay"] | null;
             /** Waits For Stay */
             waits_for_stay: boolean;
             /** Stages */
@@ -4659,10 +4659,10 @@ export interface components {
             of: number;
         };
         /**
-         * StayPlan
+         * Stay
          * @description What the plan sends a piece through before the test: in words, of which kind, how long.
          */
-        StayPlan: {
+        Stay: {
             /** Words */
             words: string;
             /** Kind */

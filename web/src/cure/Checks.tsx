@@ -56,14 +56,19 @@ function Check({ words, pieces }: { words: string; pieces: Piece[] }) {
         </span>
         <button
           type="button"
-          className="link min-h-[44px] text-sm"
+          className="link min-h-[44px] text-sm whitespace-nowrap"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
         >
           one by one
         </button>
         {left.length > 0 && (
-          <button type="button" className="press" disabled={act.busy} onClick={() => tick(left, true)}>
+          <button
+            type="button"
+            className="press whitespace-nowrap"
+            disabled={act.busy}
+            onClick={() => tick(left, true)}
+          >
             All {left.length} have it
           </button>
         )}

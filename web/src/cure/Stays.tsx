@@ -61,10 +61,10 @@ function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: S
         </span>
       </p>
       {waiting.length > 0 && (
-        <div className="mt-2 grid items-end gap-3 sm:grid-cols-[10rem_1fr_auto]">
+        <div className="mt-2 grid items-end gap-3 xl:grid-cols-[10rem_1fr_auto]">
           <Pick label="They go" value={kind} options={Object.entries(view.stays)} onChange={setKind} />
           <label>
-            <span className="label block">What belongs to it: temperature of the water, weather</span>
+            <span className="label block">Temperature of the water, weather</span>
             <input className="entry" value={note} onChange={(event) => setNote(event.target.value)} />
           </label>
           <button

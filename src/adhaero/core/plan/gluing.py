@@ -156,23 +156,6 @@ def find_waits(words: str) -> tuple[float, ...]:
     return tuple(float(number.replace(",", ".")) * factor(Kind.TIME, unit) for number, unit in found)
 
 
-def find_stay(words: str) -> float | None:
-    """Return how long pieces stay in what someone's words name, s: the first duration in them; None without one.
-
-    Examples
-    --------
-    >>> find_stay("soaked 24 h in cold water")
-    86400.0
-    >>> find_stay("kept dry in the shop")
-    """
-    found = re.search(r"(\d+(?:[.,]\d+)?)\s*(min|hours?|h|days?|d|weeks?|wk|months?|mo|years?|y)\b", words.lower())
-    if found is None:
-        return None
-    unit = found.group(2).rstrip("s")
-    short = {"hour": "h", "day": "d", "week": "wk", "month": "mo", "year": "y"}.get(unit, unit)
-    return float(found.group(1).replace(",", ".")) * factor(Kind.TIME, short)
-
-
 def split_glue_up(pieces: int, seconds_each: float, open_time_s: float) -> tuple[int, int]:
     """Return how many pieces fit one glue-up within the open time, at least one, and how many glue-ups that makes.
 
