@@ -1,6 +1,7 @@
 """Timetables: nothing is in two places at once, clamp times hold, and what does not fit is told with what would."""
 
 from dataclasses import replace
+from threading import enumerate as enumerate_threads
 
 import pytest
 from hypothesis import given, settings
@@ -168,3 +169,25 @@ def test_a_trial_over_years_is_solved() -> None:
     found = best(Making(glue_ups, windows, estimate_horizon(glue_ups, 3000), clamps=(("bar", 4),)))
     assert found is not None
     assert found.finish == pytest.approx(5 * 525_960, abs=8 * DAY)
+
+
+def test_a_latest_end_is_kept_or_told() -> None:
+    lines = [line(str(n)) for n in range(6)]
+    free = best(making(*lines))
+    assert free is not None
+    in_time = best(making(*lines, finish_by=free.finish))
+    assert in_time is not None
+    assert in_time.finish <= free.finish
+    too_soon = making(*lines, finish_by=DAY)
+    assert best(too_soon) is None
+    assert any(one.words == "It fits with a later end." for one in find_remedies(too_soon))
+
+
+def test_someone_who_lets_a_search_go_ends_it() -> None:
+    before = set(enumerate_threads())
+    search = solve(making(*(line(f"{n}", clamp=60 + 7 * n) for n in range(30))), seconds=600)
+    assert next(search).tasks
+    next(search)
+    assert set(enumerate_threads()) > before
+    search.close()
+    assert set(enumerate_threads()) <= before

@@ -79,11 +79,8 @@ def place_in_turn(making: Making) -> dict[str, int] | None:
 
 def find_finish(making: Making, starts: dict[str, int]) -> int:
     """Return when the last break of placed tasks ends."""
-    return max(
-        starts[f"measure {line.key}"] + line.measure_min + line.break_min
-        for one in making.glue_ups
-        for line in one.lines
-    )
+    left = [line for one in making.glue_ups for line in one.lines if not line.broken]
+    return max((starts[f"measure {line.key}"] + line.measure_min + line.break_min for line in left), default=0)
 
 
 def _place(one: GlueUp, shop: _Shop) -> bool:

@@ -1,8 +1,7 @@
-"""The best timetable of a making.
+"""The best timetable of a making, solved as a constraint program (OR-Tools CP-SAT); docs/method has the equations.
 
-It is solved as a constraint program (OR-Tools
-CP-SAT): every task that takes hands lies in working hours, or counts as a task at odd hours where those are allowed;
-clamps stay on for the clamp time of their set within a tolerance; no clamp, hand or rig is in two places at once.
+Every task that takes hands lies in working hours, or counts as a task at odd hours where those are allowed; clamps stay
+on for the clamp time of their set within a tolerance; no clamp, hand or rig is in two places at once.
 """
 
 from collections.abc import Generator, Iterator, Mapping
@@ -12,7 +11,7 @@ from threading import Thread
 
 from ortools.sat.python import cp_model
 
-from adhaero.core.plan.greedy import place_in_turn
+from adhaero.core.plan.greedy import find_finish, place_in_turn
 from adhaero.core.plan.tasks import (
     EXPOSE_MIN,
     HANDS,
@@ -257,8 +256,8 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     program = _Program(making)
     best: Timetable | None = None
     in_turn: Timetable | None = None
-    begins = place_in_turn(making)
-    if begins is not None and not making.pinned:
+    begins = _begin_with(making)
+    if begins is not None:
         best = in_turn = program.judge(begins)
         yield best
         for key, start in program.starts.items():
@@ -268,9 +267,13 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     queue: SimpleQueue[Timetable | None] = SimpleQueue()
     teller = _Teller(program, queue)
 
+    troubles: list[Exception] = []
+
     def search() -> None:
         try:
             solver.solve(program.model, teller)
+        except Exception as error:
+            troubles.append(error)
         finally:
             queue.put(None)
 
@@ -284,12 +287,22 @@ def solve(making: Making, seconds: float = 10.0, workers: int = 2) -> Generator[
     finally:
         solver.stop_search()
         thread.join()
+    if troubles:
+        raise troubles[0]
     better = in_turn is None or bool(program.late) or round(solver.objective_value) <= program.price(in_turn)
     if teller.solutions and better:
         yield _move_early(program, solver, workers)
     elif in_turn is not None and begins is not None:
         # the search has not beaten first come, first served
         yield program.judge(begins, program.price(in_turn) - round(solver.best_objective_bound))
+
+
+def _begin_with(making: Making) -> dict[str, int] | None:
+    """Return first come, first served, where it keeps to what is pinned and to the latest end."""
+    begins = None if making.pinned else place_in_turn(making)
+    if begins is None or (making.finish_by is not None and find_finish(making, begins) > making.finish_by):
+        return None
+    return begins
 
 
 def _rank(found: Timetable) -> tuple[int, int]:
