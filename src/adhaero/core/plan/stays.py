@@ -21,7 +21,7 @@ _SIGNS = (
     ("soak", ("soak", "water", "wet", "boil")),
     ("outdoors", ("outdoor", "outside", "weather", "roof", "rain", "winter", "summer")),
     ("freeze", ("freez", "frost", "thaw", "cycle")),
-    ("oven", ("oven", "heat", "°c", "hot")),
+    ("oven", ("oven", "heat", "hot")),
     ("shelf", ("shelf", "stored", "kept", "aged")),
 )
 

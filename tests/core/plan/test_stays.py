@@ -1,0 +1,32 @@
+"""What someone's words send pieces through before the test, and what they only keep as it is."""
+
+import pytest
+
+from adhaero.core.plan.stays import read_stay
+
+DAY = 86_400.0
+
+
+@pytest.mark.parametrize(
+    ("words", "kind", "planned_s"),
+    [
+        ("soaked 24 h in cold water", "soak", DAY),
+        ("boiled 2 hours", "soak", 7200.0),
+        ("on the roof over the winter, 6 months", "outdoors", 6 * 2_629_800.0),
+        ("5 freeze-thaw cycles", "freeze", None),
+        ("60 °C in the oven, 90 min", "oven", 5400.0),
+        ("stored 2 years", "shelf", 2 * 365.25 * DAY),
+        ("hung up for 3 d", "other", 3 * DAY),
+    ],
+)
+def test_words_name_what_pieces_go_through(words: str, kind: str, planned_s: float | None) -> None:
+    stay = read_stay(words)
+    assert stay is not None
+    assert stay.kind == kind
+    assert stay.planned_s == (planned_s if planned_s is None else pytest.approx(planned_s, rel=0.01))
+    assert stay.is_to_go_in == (kind != "shelf")
+
+
+@pytest.mark.parametrize("words", ["kept dry in the shop", "at 20 °C in the shop", "", "fresh", "as it comes"])
+def test_what_is_only_kept_goes_nowhere(words: str) -> None:
+    assert read_stay(words) is None
