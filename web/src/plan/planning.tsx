@@ -163,7 +163,7 @@ export function Part({
   children: React.ReactNode;
 }) {
   return (
-    <section id={id} aria-labelledby={`${id}-title`} className="mt-7 scroll-mt-14">
+    <section id={id} aria-labelledby={`${id}-title`} className="mt-7 scroll-mt-20 lg:scroll-mt-14">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4 border-b rule pb-1">
         <h2 id={`${id}-title`} className="text-lg">
           {title}
