@@ -112,6 +112,25 @@ def test_a_kill_in_the_middle_of_a_save_leaves_all_of_it_or_nothing(server: Serv
         assert len(pieces) == (120 if rack["frozen"] else 0)
 
 
+def test_a_kill_in_the_middle_of_a_glue_up_loses_no_press(server: Server) -> None:
+    """Spread, closed, in the clamp: what was pressed before a kill is there after it, with its time, and goes on."""
+    trial = server.ask("POST", "/api/trials/1/again", {})["id"]
+    server.ask("POST", f"/api/trials/{trial}/settle")
+    pieces = [one["id"] for one in server.ask("GET", f"/api/trials/{trial}/making")["pieces"]][:4]
+    server.ask("POST", f"/api/trials/{trial}/sawn", {"pieces": pieces})
+    batch = server.ask("POST", f"/api/trials/{trial}/batches", {"pieces": pieces, "glue": "Wren"})["id"]
+    presses = [(piece, step) for piece in pieces for step in ("spread", "closed", "clamped")]
+    for count, (piece, step) in enumerate(presses):
+        server.ask("POST", f"/api/trials/{trial}/run-steps", {"pieces": [piece], "step": step})
+        if count % 4 == 2:
+            before = server.ask("GET", f"/api/trials/{trial}/making")["pieces"]
+            server.kill()
+            server.start()
+            assert server.ask("GET", f"/api/trials/{trial}/making")["pieces"] == before
+    made = {one["id"]: one for one in server.ask("GET", f"/api/trials/{trial}/making")["pieces"]}
+    assert all(made[one]["batch"] == batch and made[one]["clamped_utc"] for one in pieces)
+
+
 def test_a_kill_during_a_pull_loses_less_than_half_a_second_of_the_trace(tmp_path: Path, server: Server) -> None:
     shop_file = open_shop(server.path, utc_now)
     with PracticeRig(rate_hz=80) as rig:

@@ -5,14 +5,29 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import climate, curing, hours, making, measuring, mistakes, plan, runsheet, sawing, stock, varied
+from adhaero.bench import (
+    climate,
+    curing,
+    hours,
+    making,
+    measuring,
+    mistakes,
+    panels,
+    plan,
+    runsheet,
+    sawing,
+    stock,
+    varied,
+)
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.comparing import Choice, view_compare
 from adhaero.bench.curing import CuringPiece, CuringView
 from adhaero.bench.making import view_making
+from adhaero.bench.shop import edit_glue, view_shop
 from adhaero.bench.today import view_today
 from adhaero.bench.varied import LevelEntry
-from adhaero.core.errors import DataError, EntryError, NotThere, StaleEdit, StateError
+from adhaero.core.errors import DataError, EntryError, NotThere, ReasonNeeded, StaleEdit, StateError
+from adhaero.core.plan.panels import PanelPlace, number_panels
 from tests.shops import Shop, new_shop
 
 BROKE = Judgement("broke", "0")
@@ -239,11 +254,40 @@ def test_a_trial_over_years_keeps_a_reserve(tmp_path: Path) -> None:
     varied.add_level(shop.file, shop.trial, factor, LevelEntry("reserve"))
     shop.edit("pieces_each", "2")
     shop.saw().glue()
-    pulls = {one.set: one for one in view(shop).pulls}
-    assert pulls["1 y"].due_utc is not None
-    assert pulls["1 y"].due_utc.startswith("2027-03-0")
-    assert (pulls["reserve"].due_utc, pulls["reserve"].pieces) == (None, 2)
+    pulls = view(shop).pulls
+    week, year, reserve = pulls.dates
+    assert (week.due_utc or "")[:9] == "2026-03-0"
+    assert (year.due_utc or "")[:9] == "2027-03-0"
+    assert (reserve.due_utc, len(reserve.panels)) == (None, 2)
+    assert sorted(panel.number for date in pulls.dates for panel in date.panels) == [1, 2, 3, 4, 5, 6]
+    assert (
+        pulls.words == "The last date is March 2027; with 2 panels in reserve, at the pace of the last two dates, "
+        "it lasts until February 2028."
+    )
     assert [one.name for one in plan.view_plan(shop.file, shop.trial).treatments] == ["7 d", "1 y", "reserve"]
+    with pytest.raises(ReasonNeeded):
+        panels.take_panel(shop.file, shop.trial, reserve.panels[0].number, year.level_id, " ")
+    panels.take_panel(shop.file, shop.trial, reserve.panels[0].number, year.level_id, "one blew off the roof")
+    after = view(shop).pulls.dates
+    assert [len(date.panels) for date in after] == [2, 3, 1]
+    assert reserve.panels[0] in after[1].panels
+    shop.cure()
+    words = [event.words for event in view_today(shop.file).coming]
+    numbers = ", ".join(str(panel.number) for panel in after[1].panels)
+    assert f"panels {numbers} due (1 y)" in words
+
+
+def test_panels_are_complete_sets_and_their_numbers_tell_no_date() -> None:
+    places = [PanelPlace(age, glue) for _ in range(3) for age in ("1 y", "2 y", None) for glue in ("Heron", "Wren")]
+    numbers = number_panels(places, seed=11)
+    found: dict[int | None, list[PanelPlace]] = {}
+    for place, number in zip(places, numbers, strict=True):
+        found.setdefault(number, []).append(place)
+    assert all(place.date is None for place in found.pop(None))
+    assert sorted(key for key in found if key) == [1, 2, 3, 4, 5, 6]
+    assert all({one.rest for one in mine} == {"Heron", "Wren"} and len(mine) == 2 for mine in found.values())
+    assert all(len({one.date for one in mine}) == 1 for mine in found.values())
+    assert [found[n][0].date for n in sorted(key for key in found if key)] != ["1 y"] * 3 + ["2 y"] * 3
 
 
 def test_another_time_zone_and_a_gap_of_the_logger(shop: Shop) -> None:
@@ -259,9 +303,12 @@ def test_another_time_zone_and_a_gap_of_the_logger(shop: Shop) -> None:
 
 def test_moisture_read_several_times_counts_with_its_mean(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw()
+    glue = view_shop(shop.file).glues[0]
+    edit_glue(shop.file, glue.id, "kept", "", "by the stove")
     entry = making.GlueUpEntry([shop.pieces[0].id], "Wren", wood_moisture="9 %; 9.6; 8.4 %")
     making.start_batch(shop.file, shop.trial, entry)
     (batch,) = view_making(shop.file, shop.trial).batches
+    assert batch.glue_kept == "by the stove"
     assert (batch.wood_moisture_pct, batch.wood_moisture_typed) == (pytest.approx(9.0), "9 %; 9.6 %; 8.4 %")
 
 

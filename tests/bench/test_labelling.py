@@ -42,3 +42,13 @@ def test_pages_that_are_not_there_are_told(tmp_path: Path) -> None:
     with pytest.raises(NotThere, match="no page 3"):
         labels(shop, first=48, page=3)
     assert "".join(print_labels(shop.file, shop.trial, BASE, "a4-3x8", 1)).count("data-label") == 16
+
+
+def test_1280_labels_come_page_by_page_each_once_and_none_lost(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(names=tuple(f"prep {n}" for n in range(32)), pieces=20, count=20)
+    shop.saw()
+    parts = print_labels(shop.file, shop.trial, BASE, "a4-4x12", 1)
+    pages = [re.findall(r'data-label="([^"]+)"', part) for part in parts]
+    pages = [page for page in pages if page]
+    assert [len(page) for page in pages] == [48] * 26 + [32]
+    assert sorted(label for page in pages for label in page) == sorted(one.label for one in shop.pieces for _ in "lr")

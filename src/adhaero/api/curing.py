@@ -10,7 +10,7 @@ from starlette.responses import Response
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Note
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import climate, curing
+from adhaero.bench import climate, curing, panels
 
 router = APIRouter(tags=["curing"])
 
@@ -45,6 +45,13 @@ class CheckTick(BaseModel):
     pieces: list[BodyId] = Field(max_length=20_000)
     words: str = Field(max_length=200)
     done: bool = True
+
+
+class PanelMove(BaseModel):
+    """The age at which a panel is pulled instead, and why."""
+
+    level: BodyId
+    reason: str = Field(max_length=300)
 
 
 class ReadOff(BaseModel):
@@ -101,6 +108,12 @@ def tick_check(shop: Shop, trial_id: TrialId, body: CheckTick) -> None:
 def read_off(shop: Shop, trial_id: TrialId, piece_id: RowId, body: ReadOff) -> None:
     """Write a mass, a moisture or a gap."""
     curing.read_off(shop.file, trial_id, piece_id, body.name, body.was, body.now)
+
+
+@router.put("/api/trials/{trial_id}/panels/{panel}/age", status_code=204)
+def take_panel(shop: Shop, trial_id: TrialId, panel: RowId, body: PanelMove) -> None:
+    """Let a panel be pulled at another age, one of the reserve at an age."""
+    panels.take_panel(shop.file, trial_id, panel, body.level, body.reason)
 
 
 @router.get("/api/climate")

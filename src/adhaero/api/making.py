@@ -55,6 +55,7 @@ class NewBatch(BaseModel):
     family: str = Field(default="", max_length=60)
     opened_on: str | None = Field(default=None, max_length=40)
     lot: str = Field(default="", max_length=80)
+    kept: str = Field(default="", max_length=200)
     shop_temperature: str = Field(default="", max_length=60)
     humidity: str = Field(default="", max_length=60)
     wood_moisture: str = Field(default="", max_length=60)

@@ -100,6 +100,9 @@ def require_row(rows: Sequence[Board], row_id: int) -> None:
         raise NotThere(f"It is not part of this trial (number {row_id}).", do="Reload: it may have been removed.")
 
 
+_LONG_S = 14 * 86_400
+
+
 @dataclass(frozen=True, eq=False)
 class Book:
     """One trial with all its rows. What depends on the time of day is asked with a `now`."""
@@ -158,6 +161,16 @@ class Book:
     def level_of(self, treatment: Treatment, factor: Factor) -> LevelRow | None:
         """Return a set's value of what is varied, None where that does not vary or the set has none."""
         return next((one for one in self.levels_of.get(treatment.id, ()) if self.kinds[one.factor_id] is factor), None)
+
+    @cached_property
+    def ages(self) -> tuple[LevelRow, ...]:
+        """Return the ages at the test where they vary, in the order of the plan."""
+        return tuple(one for one in self.levels.values() if self.kinds[one.factor_id] is Factor.CURE_TIME)
+
+    @property
+    def runs_over_years(self) -> bool:
+        """Return whether the age at the test varies, and reaches weeks: then complete sets are pulled as panels."""
+        return max((one.value_si or 0.0 for one in self.ages), default=0.0) >= _LONG_S
 
     @cached_property
     def planned_sizes(self) -> dict[str, float]:

@@ -8,11 +8,11 @@ from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
 from adhaero.bench.making import require_pieces
 from adhaero.bench.measuring import find_area_give
 from adhaero.bench.moments import check_moment
+from adhaero.bench.panels import PullDates, list_pull_dates
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState, find_cured_at
-from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.stays import STAYS, Stay
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
@@ -78,17 +78,6 @@ class CuringPiece:
 
 
 @dataclass(frozen=True)
-class PullDate:
-    """Pieces of a trial over years that are due on a day: what is pulled and what is left."""
-
-    set: str
-    due_utc: str | None
-    pieces: int
-    broken: int
-    boards: int
-
-
-@dataclass(frozen=True)
 class CuringView:
     """Everything that stands between clamps and test, over a trial."""
 
@@ -96,7 +85,7 @@ class CuringView:
     stays: dict[str, str]
     states: dict[str, str]
     reading_names: dict[str, str]
-    pulls: list[PullDate]
+    pulls: PullDates
 
 
 def view_curing(file: ShopFile, trial_id: int) -> CuringView:
@@ -111,7 +100,7 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
         stays=dict(STAYS),
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
-        pulls=_list_pulls(book),
+        pulls=list_pull_dates(book),
     )
 
 
@@ -131,29 +120,6 @@ def _view_piece(book: Book, piece: Piece, steps: Sequence[Step], now: datetime) 
         area_give_mm2=find_area_give(book, piece),
         tested_as=piece.tested_as,
     )
-
-
-_LONG_S = 14 * 86_400
-
-
-def _list_pulls(book: Book) -> list[PullDate]:
-    """Return the dates of a trial whose ages vary over weeks or more, and what is kept in reserve."""
-    if Factor.CURE_TIME not in book.kinds.values():
-        return []
-    ages = {one.id: book.quantity_of(one, "cure_time_s") for one in book.sets if not one.solid}
-    if max((age or 0 for age in ages.values()), default=0) < _LONG_S:
-        return []
-    found = []
-    for one in book.sets:
-        mine = [p for p in book.pieces.values() if p.treatment_id == one.id and p.void_reason is None]
-        if one.solid or not mine:
-            continue
-        closed = [at for piece in mine if (at := book.life_of(piece).closed_at) is not None]
-        age = ages[one.id]
-        due = to_text(min(closed) + timedelta(seconds=age)) if closed and age is not None else None
-        broken = sum(book.result_of(piece) is not None for piece in mine)
-        found.append(PullDate(one.name, due, len(mine), broken, len({piece.board_id for piece in mine})))
-    return found
 
 
 def view_stages(book: Book, piece: Piece) -> list[StageView]:

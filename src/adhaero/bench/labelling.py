@@ -57,4 +57,5 @@ def _label(book: Book, piece_id: int, base_url: str) -> list[Label]:
     treatment = book.treatments[piece.treatment_id]
     url = f"{base_url.rstrip('/')}/trials/{book.trial.id}/break?piece={piece_id}"
     sides = ("",) if treatment.solid else ("right", "left")
-    return [Label(piece.label, treatment.name, side, url) for side in sides]
+    words = treatment.name if piece.panel is None else f"{treatment.name}, panel {piece.panel}"
+    return [Label(piece.label, words, side, url) for side in sides]

@@ -301,6 +301,7 @@ class GlueUpEntry:
     family: str = ""
     opened_on: str | None = None
     lot: str = ""
+    kept: str = ""
     shop_temperature: str = ""
     humidity: str = ""
     wood_moisture: str = ""
@@ -337,6 +338,7 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
                 "glue_family": check_family(family),
                 "glue_opened_on": entry.opened_on or (on_shelf.opened_on if on_shelf else None),
                 "glue_lot": entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
+                "glue_kept": entry.kept.strip() or (on_shelf.kept if on_shelf else ""),
                 "started_utc": to_text(started),
                 "note": entry.note.strip(),
                 **_read_climate(connection, entry),

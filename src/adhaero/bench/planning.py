@@ -12,6 +12,7 @@ from adhaero.core.plan.fields import FACTORS, Factor, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.labels import make_label
 from adhaero.core.plan.layout import Place, deal
+from adhaero.core.plan.panels import PanelPlace, number_panels
 from adhaero.core.plan.planned import Matching, Plan, PlannedBoard, PlannedSet
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
@@ -204,6 +205,7 @@ class Dealing:
 
     places: tuple[Place, ...]
     labels: tuple[str, ...]
+    panels: tuple[int | None, ...]
     problem: str | None
 
 
@@ -211,14 +213,26 @@ class Dealing:
 def deal_plan(book: Book) -> Dealing:
     """Deal an open plan's pieces to its boards, and label them."""
     if not book.boards or not book.sets:
-        return Dealing((), (), None)
+        return Dealing((), (), (), None)
     try:
         holds = [one.holds for one in book.boards.values()]
         counts = [one.pieces for one in book.sets]
         places = deal(counts, holds, book.trial.seed, find_partners(book), find_woods(book))
-        return Dealing(places, label_places(book, places), None)
+        return Dealing(places, label_places(book, places), _number_panels(book, places), None)
     except (PlanError, EntryError) as error:
-        return Dealing((), (), error.sentence)
+        return Dealing((), (), (), error.sentence)
+
+
+def _number_panels(book: Book, places: tuple[Place, ...]) -> tuple[int | None, ...]:
+    """Return the panel of each place of a trial over years; None elsewhere, and of what has no age."""
+    if not book.runs_over_years:
+        return (None,) * len(places)
+    ages = {one.id for one in book.ages}
+    levels = [frozenset(book.treatment_levels.get(one.id, ())) for one in book.sets]
+    seen = [
+        PanelPlace(next(iter(levels[place.treatment] & ages), None), levels[place.treatment] - ages) for place in places
+    ]
+    return number_panels(seen, book.trial.seed)
 
 
 def label_places(book: Book, places: tuple[Place, ...]) -> tuple[str, ...]:

@@ -43,7 +43,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
             raise PlanError(problems[0], " ".join(problems[1:]), "Nothing was saved.", field="plan")
         dealing = deal_plan(book)
         boards = list(book.boards.values())
-        for place, label in zip(dealing.places, dealing.labels, strict=True):
+        for place, label, panel in zip(dealing.places, dealing.labels, dealing.panels, strict=True):
             insert(
                 connection,
                 "piece",
@@ -56,6 +56,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
                     "break_turn": place.break_turn,
                     "label": label,
                     "pair": place.pair,
+                    "panel": panel,
                 },
             )
         _add_pilots(connection, book)

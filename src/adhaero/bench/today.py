@@ -8,6 +8,7 @@ from itertools import groupby
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.making import glue_of
+from adhaero.bench.panels import list_pull_dates, say_panels
 from adhaero.bench.rack import Station, count_flow
 from adhaero.bench.shop import is_demo
 from adhaero.bench.standing import TaskView, list_coming
@@ -213,11 +214,16 @@ def _coming(standing: _Standing, now: datetime) -> list[NextEvent]:
         if (due := book.release_due(piece)) and due > now:
             releases.setdefault(due, []).append(piece.label)
     for piece in standing.by_state[PieceState.CURING]:
-        if (ready := book.ready_at(piece)) and ready > now:
+        if (ready := book.ready_at(piece)) and ready > now and piece.panel is None:
             (outs if book.life_of(piece).inside else cures).setdefault(ready, []).append(piece.label)
     events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
     events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
     events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come out") for at, labels in outs.items()]
+    events += [
+        NextEvent(date.due_utc, book.trial.id, f"{words} due ({date.words})")
+        for date in list_pull_dates(book).dates
+        if date.due_utc is not None and date.due_utc > to_text(now) and (words := say_panels(date))
+    ]
     return events + [
         NextEvent(one.begin_utc, book.trial.id, one.words) for one in standing.tasks if one.state != "late"
     ]
@@ -246,12 +252,17 @@ def make_calendar(file: ShopFile) -> bytes:
         by_time: dict[datetime, list[Piece]] = {}
         for piece in one.by_state[PieceState.CURING]:
             ready = one.book.ready_at(piece)
-            if ready is not None and ready > now:
+            if ready is not None and ready > now and piece.panel is None:
                 by_time.setdefault(ready, []).append(piece)
         for ready, pieces in by_time.items():
             words = f"Ready to break: {', '.join(piece.label for piece in pieces)}"
             uid = f"ready-{one.book.trial.id}-{pieces[0].id}"
             found.append(Appointment(uid, ready, words, one.book.trial.question))
+        for date in list_pull_dates(one.book).dates:
+            if date.due_utc is not None and date.due_utc > to_text(now) and (words := say_panels(date)):
+                uid = f"panels-{one.book.trial.id}-{date.level_id}"
+                due = datetime.fromisoformat(date.due_utc)
+                found.append(Appointment(uid, due, f"{words} due ({date.words})", one.book.trial.question, alarm=True))
         for task in one.tasks:
             uid = f"task-{one.book.trial.id}-{task.kind}-{task.piece_ids[0]}"
             begin, end = datetime.fromisoformat(task.begin_utc), datetime.fromisoformat(task.end_utc)

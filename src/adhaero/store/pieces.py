@@ -37,6 +37,7 @@ class Piece:
     clamp_peak_n: float | None
     clamp_settled_n: float | None
     tested_as: str
+    panel: int | None
 
 
 @dataclass(frozen=True)
@@ -50,6 +51,7 @@ class Batch:
     glue_family: str
     glue_opened_on: str | None
     glue_lot: str
+    glue_kept: str
     shop_temperature_c: float | None
     shop_temperature_typed: str
     humidity_pct: float | None
@@ -81,10 +83,10 @@ class Measurement:
 _PIECE = (
     "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
     " prepped_utc, spread_utc, closed_utc, clamped_utc, released_utc, void_reason, excluded_reason, odd_reason,"
-    " odd_utc, note, pair, pilot, deviation, clamp_peak_n, clamp_settled_n, tested_as FROM piece"
+    " odd_utc, note, pair, pilot, deviation, clamp_peak_n, clamp_settled_n, tested_as, panel FROM piece"
 )
 _BATCH = (
-    "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, shop_temperature_c,"
+    "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, glue_kept, shop_temperature_c,"
     " shop_temperature_typed, humidity_pct, humidity_typed, wood_moisture_pct, wood_moisture_typed, started_utc, note,"
     " mixed_utc, who, spread_g, spread_typed, photo_id FROM batch"
 )

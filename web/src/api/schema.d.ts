@@ -1224,6 +1224,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/panels/{panel}/age": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Panel
+         * @description Let a panel be pulled at another age, one of the reserve at an age.
+         */
+        put: operations["take_panel"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/climate": {
         parameters: {
             query?: never;
@@ -2234,6 +2254,8 @@ export interface components {
             glue_opened_on: string | null;
             /** Glue Lot */
             glue_lot: string;
+            /** Glue Kept */
+            glue_kept: string;
             /** Shop Temperature C */
             shop_temperature_c: number | null;
             /** Shop Temperature Typed */
@@ -2744,8 +2766,7 @@ export interface components {
             reading_names: {
                 [key: string]: string;
             };
-            /** Pulls */
-            pulls: components["schemas"]["PullDate"][];
+            pulls: components["schemas"]["PullDates"];
         };
         /**
          * CutList
@@ -3431,6 +3452,11 @@ export interface components {
              */
             lot: string;
             /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
              * Shop Temperature
              * @default
              */
@@ -3703,6 +3729,30 @@ export interface components {
             words: string;
         };
         /**
+         * PanelLine
+         * @description One panel: its pieces, how many are broken, how many kinds it lacks.
+         */
+        PanelLine: {
+            /** Number */
+            number: number;
+            /** Labels */
+            labels: string[];
+            /** Broken */
+            broken: number;
+            /** Lacks */
+            lacks: string[];
+        };
+        /**
+         * PanelMove
+         * @description The age at which a panel is pulled instead, and why.
+         */
+        PanelMove: {
+            /** Level */
+            level: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * PartLine
          * @description Parts alike in the cut list: how many, their rough size as sawn and their finished size, mm.
          */
@@ -3899,19 +3949,27 @@ export interface components {
         };
         /**
          * PullDate
-         * @description Pieces of a trial over years that are due on a day: what is pulled and what is left.
+         * @description A date of a trial over years: what is pulled, what is left; without an age it is the reserve.
          */
         PullDate: {
-            /** Set */
-            set: string;
+            /** Level Id */
+            level_id: number;
+            /** Words */
+            words: string;
             /** Due Utc */
             due_utc: string | null;
-            /** Pieces */
-            pieces: number;
-            /** Broken */
-            broken: number;
-            /** Boards */
-            boards: number;
+            /** Panels */
+            panels: components["schemas"]["PanelLine"][];
+        };
+        /**
+         * PullDates
+         * @description All dates, in order, the reserve last; until when it lasts, in words.
+         */
+        PullDates: {
+            /** Dates */
+            dates: components["schemas"]["PullDate"][];
+            /** Words */
+            words: string;
         };
         /**
          * PullView
@@ -7266,6 +7324,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ReadOff"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_panel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                panel: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelMove"];
             };
         };
         responses: {

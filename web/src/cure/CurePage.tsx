@@ -28,7 +28,7 @@ export function CurePage() {
     <Station aside={<CureSoWhat pieces={standing} sizes={making.data.sizes} />}>
       <Stays view={curing.data} />
       <Checks pieces={curing.data.pieces} />
-      <Pulls pulls={curing.data.pulls} pieces={standing} sets={making.data.sets} />
+      <Pulls pulls={curing.data.pulls} />
       <Measure pieces={standing} sizes={making.data.sizes} curing={curing.data} />
     </Station>
   );

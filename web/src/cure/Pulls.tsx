@@ -1,71 +1,111 @@
-// A trial over years: which sets are pulled when, what is left of them, what is kept in reserve.
-import { useState } from "react";
+// A trial over years: which panels are pulled when, what is left of them, what is kept in reserve.
 import type { Schemas } from "../api/client";
-import { MovePiece } from "../glue/MovePiece";
+import { useAct } from "../app/queries";
+import { useTrial } from "../app/TrialShell";
 import { longDay } from "../ui/format";
+import { Pick } from "../ui/Pick";
+import { Trouble } from "../ui/Trouble";
+import { useForm } from "../ui/useForm";
+import { takePanel } from "./queries";
 
-interface Props {
-  pulls: Schemas["PullDate"][];
-  pieces: Schemas["MakingPiece"][];
-  sets: Schemas["SetChoice"][];
-}
+type PullDate = Schemas["PullDate"];
 
-export function Pulls({ pulls, pieces, sets }: Props) {
-  const [moving, setMoving] = useState<Schemas["MakingPiece"] | null>(null);
-  if (pulls.length === 0) return null;
-  const reserve = pieces.filter((piece) => piece.set === "reserve" && piece.state !== "broken");
+export function Pulls({ pulls }: { pulls: Schemas["PullDates"] }) {
+  if (pulls.dates.length === 0) return null;
   return (
     <section className="mb-6" aria-label="Dates over the years">
       <h2 className="border-b rule pb-1 text-xl">Dates over the years</h2>
+      <p className="pencil text-sm">
+        A panel is one piece of every set that shares an age; its pieces are pulled together.
+      </p>
       <table className="plain mt-1">
         <thead>
           <tr>
             <th>age</th>
             <th className="!text-left">pulled on</th>
-            <th>pieces</th>
+            <th className="!text-left">panels</th>
             <th>left</th>
-            <th>boards</th>
           </tr>
         </thead>
         <tbody>
-          {pulls.map((one) => (
-            <tr key={one.set}>
-              <td className="head">{one.set}</td>
+          {pulls.dates.map((one) => (
+            <tr key={one.level_id}>
+              <td className="head">{one.words}</td>
+              <td className="!text-left">{sayWhen(one)}</td>
               <td className="!text-left">
-                {one.due_utc
-                  ? `${longDay(one.due_utc)} ${one.due_utc.slice(0, 4)}`
-                  : one.set === "reserve"
-                    ? "no date: kept for one"
-                    : "once it is glued"}
+                {one.panels.map((panel) => (
+                  <span key={panel.number} className="mr-3 inline-block" title={panel.labels.join(", ")}>
+                    <span className={isPulled(panel) ? "pencil line-through" : "font-semibold"}>
+                      {panel.number}
+                    </span>
+                    {panel.lacks.length > 0 && <> (no {panel.lacks.join(", no ")})</>}
+                  </span>
+                ))}
               </td>
-              <td>{one.pieces}</td>
-              <td>{one.pieces - one.broken}</td>
-              <td>{one.boards}</td>
+              <td>{one.panels.filter((panel) => !isPulled(panel)).length}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {reserve.length > 0 ? (
-        <p className="mt-2 flex flex-wrap items-baseline gap-x-3">
-          A lost piece, or a date that was not planned, takes one of the reserve:
-          {reserve.map((piece) => (
-            <button
-              key={piece.id}
-              type="button"
-              className="link mono min-h-[36px]"
-              onClick={() => setMoving(piece)}
-            >
-              {piece.label}
-            </button>
-          ))}
-        </p>
-      ) : (
-        <p className="pencil mt-2 text-sm">
-          Every date has pieces from several boards. A value “reserve” beside the ages keeps pieces for dates
-          that are not set yet.
-        </p>
-      )}
-      {moving && <MovePiece piece={moving} sets={sets} onClose={() => setMoving(null)} />}
+      <p className="mt-2">{pulls.words}</p>
+      <TakePanel dates={pulls.dates} />
     </section>
+  );
+}
+
+const isPulled = (panel: Schemas["PanelLine"]) => panel.labels.length > 0 && panel.broken > 0;
+
+function sayWhen(one: PullDate): string {
+  if (one.due_utc) return `${longDay(one.due_utc)} ${one.due_utc.slice(0, 4)}`;
+  return one.words === "reserve" ? "no date: kept for one" : "once it is glued";
+}
+
+/** Pull a panel at another age than planned: one of the reserve for a spoiled one, or for one more look. */
+function TakePanel({ dates }: { dates: PullDate[] }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const { form, text, set } = useForm({ panel: "", age: "", reason: "" }, act.problem);
+  const free = dates
+    .flatMap((date) => date.panels.map((panel) => ({ date, panel })))
+    .filter(({ panel }) => panel.broken === 0 && panel.labels.length > 0)
+    .sort((a, b) => Number(b.date.due_utc === null) - Number(a.date.due_utc === null));
+  if (free.length === 0) return null;
+  const chosen = free.find(({ panel }) => String(panel.number) === form.panel) ?? free[0];
+  const ages = dates.filter((one) => one.level_id !== chosen?.date.level_id);
+  const age = ages.find((one) => String(one.level_id) === form.age) ?? ages[0];
+  if (!chosen || !age) return null;
+  return (
+    <details className="mt-2">
+      <summary className="link min-h-9">Pull a panel at another age</summary>
+      <form
+        className="mt-2 grid items-end gap-3 sm:grid-cols-2"
+        onSubmit={async (event) => {
+          event.preventDefault();
+          const moved = () => takePanel(id, chosen.panel.number, age.level_id, form.reason);
+          if (await act.run(moved)) set({ panel: "", reason: "" });
+        }}
+      >
+        <Pick
+          label="Panel"
+          value={String(chosen.panel.number)}
+          options={free.map(
+            ({ date, panel }) =>
+              [String(panel.number), `${panel.number}, planned for ${date.words}`] as const,
+          )}
+          onChange={(panel) => set({ panel })}
+        />
+        <Pick
+          label="is pulled at"
+          value={String(age.level_id)}
+          options={ages.map((one) => [String(one.level_id), one.words] as const)}
+          onChange={(age) => set({ age })}
+        />
+        {text("reason", "Why (it stays beside the result)", "panel 3 fell off the rack in a storm")}
+        <button type="submit" className="press" disabled={act.busy}>
+          Move panel {chosen.panel.number}
+        </button>
+        <Trouble problem={act.problem} />
+      </form>
+    </details>
   );
 }

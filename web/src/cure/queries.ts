@@ -50,3 +50,11 @@ export const noteDeviation = (id: number, pieceId: number, was: string, now: str
       body: { was, now },
     }),
   );
+
+export const takePanel = (id: number, panel: number, level: number, reason: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/panels/{panel}/age", {
+      params: { path: { trial_id: id, panel } },
+      body: { level, reason },
+    }),
+  );

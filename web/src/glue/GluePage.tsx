@@ -103,6 +103,7 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
           {batch.glue_family}
           {batch.glue_opened_on ? `, opened ${batch.glue_opened_on}` : ""}
           {batch.glue_lot ? `, lot ${batch.glue_lot}` : ""}
+          {batch.glue_kept ? `, kept ${batch.glue_kept}` : ""}
           {batch.shop_temperature_typed ? `, ${batch.shop_temperature_typed}` : ""}
           {batch.humidity_typed ? `, humidity ${batch.humidity_typed}` : ""}
           {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}

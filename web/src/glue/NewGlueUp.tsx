@@ -15,6 +15,7 @@ const EMPTY: GlueUp = {
   family: "",
   opened_on: null,
   lot: "",
+  kept: "",
   shop_temperature: "",
   humidity: "",
   wood_moisture: "",
@@ -63,11 +64,12 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
       pieces,
       opened_on: form.opened_on || shelf?.opened_on || null,
       lot: form.lot || shelf?.lot || "",
+      kept: form.kept || shelf?.kept || "",
     };
     if (await act.run(() => startBatch(id, body))) set({ ...form, pieces: [], note: "", started_utc: null });
   };
   const text = (
-    name: "lot" | "shop_temperature" | "humidity" | "wood_moisture",
+    name: "lot" | "kept" | "shop_temperature" | "humidity" | "wood_moisture",
     label: string,
     hint: string,
   ) => (
@@ -130,6 +132,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
           />
         </label>
         {text("lot", "Lot", shelf?.lot || "as on the bottle")}
+        {text("kept", "Kept", shelf?.kept || "in the warm cupboard")}
         {text("shop_temperature", "Shop temperature", "19.5 °C")}
         {text("humidity", "Humidity", "52 %")}
         {text("wood_moisture", "Wood moisture", "9 %")}

@@ -18,6 +18,7 @@ export interface GlueUp {
   family: string;
   opened_on: string | null;
   lot: string;
+  kept: string;
   shop_temperature: string;
   humidity: string;
   wood_moisture: string;
