@@ -16,16 +16,18 @@ import typer
 import uvicorn
 
 from adhaero.api.app import LOCAL_HOSTS, create_app
-from adhaero.core.errors import AdhaeroError, DataError, EntryError
+from adhaero.core.errors import AdhaeroError, EntryError
 from adhaero.core.fixture import FORMS, Fixture, compute_gauge_load, compute_strength
 from adhaero.core.plan.clamping import compute_clamping
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate
+from adhaero.core.stats.curve_words import say_curve, say_tests
+from adhaero.core.stats.curves import Curve, Shape, compare_curves, fit_curve
 from adhaero.core.stats.power import compute_power
 from adhaero.core.stats.verdict import say_pair, smaller_set
 from adhaero.demo.build import build_demo
-from adhaero.files.tidy_csv import read_tidy
+from adhaero.files.tidy_csv import Source, open_tidy, read_points, read_tidy
 from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
 from adhaero.store.file import ShopFile, open_shop
 
@@ -72,18 +74,63 @@ def analyse_command(
     """Compare strengths in a tidy breaks file."""
     if not 0 < margin < 1000:
         raise EntryError(f"--margin is {margin:g}.", "Expected a percentage above 0, e.g. 10.", field="margin")
-    question = Question(response, by, block, control, estimate, wood_failure_from, margin)
-    result = analyse(read_tidy(_read_text(file), response, by, block), question)
+    with open_tidy(file) as source:
+        specimens = read_tidy(source, response, by, block)
+    _say_notes(source)
+    result = analyse(specimens, Question(response, by, block, control, estimate, wood_failure_from, margin))
     _print(asdict(result), as_json, lambda: _analysis_table(result))
 
 
-def _read_text(file: Path) -> str:
-    try:
-        return file.read_text(encoding="utf-8")
-    except OSError as error:
-        raise DataError(f"{file} cannot be read: {error.strerror}.") from None
-    except UnicodeDecodeError:
-        raise DataError(f"{file} is not UTF-8 text.", "Expected a CSV file.") from None
+@app.command("curve")
+def curve_command(
+    file: Path,
+    x: Annotated[str, typer.Option(help="The column along which strength changes, e.g. clamp_hours.")],
+    y: Annotated[str, typer.Option(help="The column of the strengths, e.g. strength_MPa.")],
+    shape: Annotated[Shape, typer.Option(help="Rising to a final value, falling from the first, or straight.")],
+    by: Annotated[str | None, typer.Option(help="A curve for each value of this column, compared.")] = None,
+    as_json: Json = False,
+) -> None:
+    """Fit a curve to strengths along something that is measured."""
+    with open_tidy(file) as source:
+        points = read_points(source, x, y, by)
+    _say_notes(source)
+    if by is None:
+        curve = fit_curve(points, shape)
+        _print(_curve_json(curve, x, y), as_json, lambda: "\n".join(say_curve(curve, x, y)))
+        return
+    compared = compare_curves(points, shape)
+    curves = {level: _curve_json(one, x, y) for level, one in compared.curves.items()}
+
+    def table() -> str:
+        lines = [f"{level}: {' '.join(say_curve(one, x, y))}" for level, one in compared.curves.items()]
+        return "\n\n".join([*lines, *say_tests(compared)])
+
+    _print({"by": by, "curves": curves, "tests": [asdict(one) for one in compared.tests]}, as_json, table)
+
+
+_CURVE_PARTS = {Shape.CURE: ("reach",), Shape.GAP: ("half",), Shape.STRAIGHT: ("change_pct_per_unit", "change_ci95")}
+
+
+def _curve_json(curve: Curve, x: str, y: str) -> dict[str, Any]:
+    """Return a curve with the fields that its shape has."""
+    full = asdict(curve)
+    for part in (
+        "covariance",
+        "df",
+        *(part for shape, parts in _CURVE_PARTS.items() if shape != curve.shape for part in parts),
+    ):
+        del full[part]
+    for name, one in full["parameters"].items():
+        if (curve.shape, name) != (Shape.STRAIGHT, "b"):
+            del one["ci95"]
+    if curve.half is not None:
+        del full["half"]["pct"]
+    return {"shape": curve.shape, "x": x, "y": y, **full}
+
+
+def _say_notes(source: Source) -> None:
+    for note in source.notes:
+        print(note, file=sys.stderr)
 
 
 def _number(value: float | None, digits: int = 4) -> str:

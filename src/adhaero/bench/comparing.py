@@ -14,12 +14,10 @@ from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.analyse import (
     Analysis,
-    CensoredBreaks,
     Exclusion,
     Group,
     Question,
     analyse,
-    describe,
     list_excluded,
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
@@ -150,7 +148,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     baseline = next((one.name for one in book.sets if one.solid), None)
-    groups = list(analysis.groups) if analysis else list(describe(specimens, question))
+    groups = list(analysis.groups) if analysis else []
     dots = [_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)]
     return CompareView(
         estimate=question.estimate,
@@ -274,8 +272,6 @@ def _try_analyse(
         return None, "No piece that counts is broken yet.", question
     try:
         return analyse(specimens, question), None, question
-    except CensoredBreaks as error:
-        return None, error.sentence, question
     except DataError as error:
         if question.block is not None and choice.within_boards is None and error.field == "block":
             return _try_analyse(specimens, replace(question, block=None), choice)

@@ -3,12 +3,23 @@
 import csv
 import io
 import math
-from collections.abc import Iterable, Mapping, Sequence
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TypeVar
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.core.stats.curves import Point
+
+T = TypeVar("T")
 
 CIRCUMSTANCES = ("rig", "calibration", "fixture")
+SEVERAL = ", "
+_LONGEST_ROW = 100_000
+_NUMBER = "a number, zero or more"
 
 
 def write_tidy(columns: Sequence[str], rows: Iterable[Mapping[str, object]]) -> str:
@@ -21,92 +32,245 @@ def write_tidy(columns: Sequence[str], rows: Iterable[Mapping[str, object]]) -> 
     return out.getvalue()
 
 
-def read_tidy(text: str, response: str, by: str, block: str | None = None) -> tuple[Specimen, ...]:
-    """Read a tidy breaks file for one analysis.
+@dataclass
+class Source:
+    """The lines of a file, and in `notes` what was recognised about it, to be said beside the result."""
+
+    lines: Iterable[str]
+    notes: list[str] = field(default_factory=list)
+
+
+@contextmanager
+def open_tidy(path: Path) -> Iterator[Source]:
+    """Open a file to be read line by line, its encoding recognised: UTF-8, UTF-16 by its mark, else Windows-1252.
+
+    Raises
+    ------
+    DataError : it cannot be opened, or is no text.
+    """
+    try:
+        encoding, notes = _recognise(path)
+        with path.open(encoding=encoding, newline="") as lines:
+            yield Source(lines, notes)
+    except OSError as error:
+        raise DataError(f"{path} cannot be read: {error.strerror}.") from None
+    except UnicodeDecodeError:
+        raise DataError(f"{path} is not text.", "Expected a CSV file, in UTF-8.") from None
+
+
+def _recognise(path: Path) -> tuple[str, list[str]]:
+    with path.open("rb") as raw:
+        start = raw.read(4)
+        if start[:2] in (b"\xff\xfe", b"\xfe\xff"):
+            return "utf-16", ["The file is UTF-16, not UTF-8: read as that."]
+        if b"\0" in start:
+            raise DataError(f"{path} is not text.", "Expected a CSV file, in UTF-8.")
+        raw.seek(0)
+        try:
+            for line in raw:
+                line.decode("utf-8")
+        except UnicodeDecodeError:
+            return "cp1252", ["The file is not UTF-8: read as Windows-1252; look at names with accents."]
+    return "utf-8-sig", []
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    """One row: its number in the file and its cells by column."""
+
+    number: int
+    cells: Mapping[str, str]
+
+    def wrong(self, column: str, expected: str) -> DataError:
+        """Return the error of a cell."""
+        found = f"“{self.cells[column]}”" if self.cells[column] else "nothing"
+        return DataError(f"Row {self.number}, column {column}: found {found}.", f"Expected {expected}.", field=column)
+
+
+class _Table:
+    """The rows of a file below its header; commas, or semicolons or tabs with decimal commas, recognised and said."""
+
+    def __init__(self, source: Source, needed: Sequence[str]) -> None:
+        lines = iter(source.lines)
+        first = next(lines, "").removeprefix("\ufeff")
+        self._delimiter = max(",;\t", key=first.count)
+        self._source = source
+        self._decimal: tuple[str, int] | None = None
+        if self._delimiter != ",":
+            source.notes.append(f"The columns are parted by {'semicolons' if self._delimiter == ';' else 'tabs'}.")
+        self._rows = csv.reader(_chained(first, lines), delimiter=self._delimiter)
+        self.header = [name.strip() for name in next(self._rows, [])]
+        for name in needed:
+            if name not in self.header:
+                raise DataError(
+                    f"There is no column “{name}”.", f"The columns are: {', '.join(self.header) or 'none'}.", field=name
+                )
+        if len(set(self.header)) < len(self.header):
+            twice = next(name for name in self.header if self.header.count(name) > 1)
+            raise DataError(f"The column “{twice}” stands twice.", "Each column has its own name.", field=twice)
+
+    def __iter__(self) -> Iterator[_Row]:
+        seen: dict[str, int] = {}
+        width = len(self.header)
+        try:
+            for cells in self._rows:
+                number = self._rows.line_num
+                if not cells:
+                    continue
+                if len(cells) != width:
+                    raise DataError(
+                        f"Row {number} has another number of columns than the header.", f"Expected {width}."
+                    )
+                row = _Row(number, dict(zip(self.header, map(str.strip, cells), strict=True)))
+                label = row.cells["specimen"]
+                if not label:
+                    raise row.wrong("specimen", "a label")
+                if label in seen:
+                    raise DataError(
+                        f"Row {number}, column specimen: {label} stands in row {seen[label]} already.",
+                        "Each label stands once.",
+                        field="specimen",
+                    )
+                seen[label] = number
+                yield row
+        except csv.Error as error:
+            raise DataError(f"Row {self._rows.line_num} cannot be read: {error}.", "Expected a CSV file.") from None
+        if not seen:
+            raise DataError("The file has no rows below its header.", "Expected one row a specimen.")
+
+    def number(
+        self, row: _Row, column: str, expected: str = _NUMBER, lowest: float = 0, highest: float = math.inf
+    ) -> float | None:
+        """Return a cell as a number; None where it is blank or there is no such column."""
+        text = row.cells.get(column)
+        if not text:
+            return None
+        try:
+            value = float(self._with_point(row, column, text))
+        except ValueError:
+            if re.fullmatch(r"[-+\d.,]+\s*[^\d\s]+", text):
+                expected += ": the unit stands in the name of the column, the same for all rows"
+            raise row.wrong(column, expected) from None
+        if not (math.isfinite(value) and lowest <= value <= highest):
+            raise row.wrong(column, expected)
+        return value
+
+    def _with_point(self, row: _Row, column: str, text: str) -> str:
+        """Return a number with a decimal point; where columns are not parted by commas, commas may be decimal ones."""
+        if self._delimiter == "," or not ("," in text or "." in text):
+            return text
+        mark = "," if "," in text else "."
+        if self._decimal is None:
+            self._decimal = (mark, row.number)
+            if mark == ",":
+                self._source.notes.append("Numbers are read with decimal commas.")
+        if ("," in text and "." in text) or mark != self._decimal[0]:
+            words = "comma" if self._decimal[0] == "," else "point"
+            raise row.wrong(column, f"a number with a decimal {words}, as in row {self._decimal[1]}")
+        return text.replace(",", ".")
+
+
+def _chained(first: str, lines: Iterator[str]) -> Iterator[str]:
+    yield first
+    for line in lines:
+        if len(line) > _LONGEST_ROW:
+            raise DataError(f"A row has {len(line)} characters.", f"Expected {_LONGEST_ROW} at most.")
+        yield line
+
+
+def _as_source(given: str | Source) -> Source:
+    return Source(given.splitlines(keepends=True)) if isinstance(given, str) else given
+
+
+def read_tidy(
+    given: str | Source, response: str, by: str | Sequence[str], block: str | None = None
+) -> tuple[Specimen, ...]:
+    """Read a tidy breaks file for one analysis, row by row.
 
     Parameters
     ----------
-    text : the file's content, UTF-8, comma, header row.
-    response, by, block : names of the columns.
+    given : the file's text, or its lines (`open_tidy`); columns parted by commas, semicolons or tabs, with a header.
+    response, by, block : names of the columns; several `by` make sets of their values together.
 
     Raises
     ------
     DataError : names row and column and what was expected there.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    header = reader.fieldnames or []
-    for name in ("specimen", response, by, *([block] if block else [])):
-        if name not in header:
-            raise DataError(
-                f"There is no column “{name}”.", f"The columns are: {', '.join(header) or 'none'}.", field=name
-            )
-    if len(set(header)) < len(header):
-        twice = next(name for name in header if header.count(name) > 1)
-        raise DataError(f"The column “{twice}” stands twice.", "Each column has its own name.", field=twice)
-    specimens = []
-    seen: dict[str, int] = {}
-    for number, row in enumerate(reader, start=2):
-        if None in row or any(value is None for value in row.values()):
-            raise DataError(f"Row {number} has another number of columns than the header.", f"Expected {len(header)}.")
-        cells = {name: value.strip() for name, value in row.items()}
-        specimen = _read_row(cells, number, response, by, block)
-        if specimen.label in seen:
-            raise DataError(
-                f"Row {number}, column specimen: {specimen.label} stands in row {seen[specimen.label]} already.",
-                "Each label stands once.",
-                field="specimen",
-            )
-        seen[specimen.label] = number
-        specimens.append(specimen)
-    if not specimens:
-        raise DataError("The file has no rows below its header.", "Expected one row a specimen.")
-    return tuple(specimens)
+    factors = (by,) if isinstance(by, str) else tuple(by)
+    table = _Table(_as_source(given), ("specimen", response, *factors, *([block] if block else [])))
+    same: dict[object, Any] = {}
+    return tuple(_read_row(table, row, response, factors, block, same) for row in table)
 
 
-def _read_row(cells: Mapping[str, str], number: int, response: str, by: str, block: str | None) -> Specimen:
-    def wrong(column: str, expected: str) -> DataError:
-        found = f"“{cells[column]}”" if cells[column] else "nothing"
-        return DataError(f"Row {number}, column {column}: found {found}.", f"Expected {expected}.", field=column)
+def _read_row(
+    table: _Table, row: _Row, response: str, factors: Sequence[str], block: str | None, same: dict[object, Any]
+) -> Specimen:
+    cells = row.cells
+    for name in factors:
+        if not cells[name]:
+            raise row.wrong(name, "a value of what is varied")
+    value = table.number(row, response)
+    excluded, outcome, held = _read_outcome(table, row, response, value)
+    values = tuple(cells[name] for name in factors)
+    around = tuple((name, cells[name]) for name in CIRCUMSTANCES if cells.get(name))
 
-    def read_number(column: str, lowest: float, highest: float, expected: str) -> float | None:
-        if not cells.get(column):
-            return None
-        try:
-            value = float(cells[column])
-        except ValueError:
-            raise wrong(column, expected) from None
-        if not (math.isfinite(value) and lowest <= value <= highest):
-            raise wrong(column, expected)
-        return value
-
-    if not cells["specimen"]:
-        raise wrong("specimen", "a label")
-    if not cells[by]:
-        raise wrong(by, "a value of what is varied")
-    outcome_text = cells.get("outcome") or Outcome.BROKE
-    if outcome_text not in list(Outcome):
-        raise wrong("outcome", "broke, held, step, fell_apart or nothing")
-    outcome = Outcome(outcome_text)
-    value = read_number(response, 0, math.inf, "a number, zero or more")
-    held_column = f"held_{response}"
-    held = read_number(held_column, 0, math.inf, "a number, zero or more")
-    excluded = cells.get("excluded") or None
-    if excluded is None and outcome is not Outcome.FELL_APART and not value:
-        raise wrong(response, "a number above 0 (only a piece that fell apart can do without)")
-    if outcome is Outcome.STEP and excluded is None and (held is None or value is None or held >= value):
-        raise DataError(
-            f"Row {number}, column {held_column}: found {cells.get(held_column) or 'nothing'}.",
-            f"A step needs the last value that held, below {response}.",
-            field=held_column,
-        )
     return Specimen(
         label=cells["specimen"],
-        level=cells[by],
+        level=_share(same, values, SEVERAL.join(values)),
         value=value,
         outcome=outcome,
         held_value=held,
-        block=cells[block] or None if block else None,
-        wood_failure_pct=read_number("wood_failure_pct", 0, 100, "a percentage from 0 to 100"),
+        block=_share(same, cells[block], cells[block]) if block and cells[block] else None,
+        wood_failure_pct=table.number(row, "wood_failure_pct", "a percentage from 0 to 100", 0, 100),
         excluded=excluded,
-        circumstances={name: cells[name] for name in CIRCUMSTANCES if cells.get(name)},
+        circumstances=_share(same, around, dict(around)),
+        factors=_share(same, ("factors", values), dict(zip(factors, values, strict=True))),
     )
+
+
+def _share(same: dict[object, Any], key: object, made: T) -> T:
+    """Return one object for all rows that say the same: a file may have a million."""
+    shared: T = same.setdefault(key, made)
+    return shared
+
+
+def _read_outcome(
+    table: _Table, row: _Row, response: str, value: float | None
+) -> tuple[str | None, Outcome, float | None]:
+    """Return why a row does not count, its outcome and the last value that held, checked against each other."""
+    text = row.cells.get("outcome") or Outcome.BROKE
+    if text not in list(Outcome):
+        raise row.wrong("outcome", "broke, held, step, fell_apart or nothing")
+    outcome, excluded = Outcome(text), row.cells.get("excluded") or None
+    held_column = f"held_{response}"
+    held = table.number(row, held_column)
+    if excluded is None and outcome is not Outcome.FELL_APART and not value:
+        raise row.wrong(response, "a number above 0 (only a piece that fell apart can do without)")
+    if outcome is Outcome.STEP and excluded is None and (held is None or value is None or held >= value):
+        raise DataError(
+            f"Row {row.number}, column {held_column}: found {row.cells.get(held_column) or 'nothing'}.",
+            f"A step needs the last value that held, below {response}.",
+            field=held_column,
+        )
+    return excluded, outcome, held
+
+
+def read_points(given: str | Source, x: str, y: str, by: str | None = None) -> tuple[Point, ...]:
+    """Read a tidy breaks file for a curve: `x` is a column of numbers, `y` the response, `by` names a curve each.
+
+    Raises
+    ------
+    DataError : names row and column and what was expected there.
+    """
+    table = _Table(_as_source(given), ("specimen", x, y, *([by] if by else [])))
+    found = []
+    for row in table:
+        at = table.number(row, x, "a number", -math.inf)
+        if at is None:
+            raise row.wrong(x, "a number")
+        value = table.number(row, y)
+        excluded, outcome, held = _read_outcome(table, row, y, value)
+        if by and not row.cells[by]:
+            raise row.wrong(by, "a value of what is varied")
+        found.append(Point(row.cells["specimen"], at, value, outcome, held, excluded, row.cells[by] if by else ""))
+    return tuple(found)

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from adhaero.core.errors import PlanError
 from adhaero.core.plan.layout import Place
+from adhaero.core.stats.families import all_pairs
 from adhaero.core.stats.power import sigma_log_from_cv
-from adhaero.core.stats.studentized import compute_range_quantile
 
 TIMES = 1000
 PART = 100
@@ -193,7 +193,7 @@ def _fit_model(trial: DryRun) -> _Model:
         df=df,
         pairs=pairs,
         spread=np.sqrt(covariance[a, a] + covariance[b, b] - 2 * covariance[a, b]),
-        reach=compute_range_quantile(0.95, sets, df) / np.sqrt(2),
+        reach=float(all_pairs(sets).compute_quantile(0.95, np.array([df]))[0]) / np.sqrt(2),
     )
 
 

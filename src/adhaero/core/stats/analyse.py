@@ -1,18 +1,20 @@
 """The whole analysis of a table of breaks, with the fields of the `analyse` contract (docs/method)."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import sqrt
+from math import exp, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import stats
 
-from adhaero.core.errors import DataError, NotYet
+from adhaero.core.errors import DataError
 from adhaero.core.stats.as_read import AsRead, compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged, check_breaks, levels_of
-from adhaero.core.stats.fits import BlockedFit, OverallTest, compute_welch, fit_blocked
+from adhaero.core.stats.censored import Bounds, Floats
+from adhaero.core.stats.linear import OverallTest, code
 from adhaero.core.stats.pairs import (
     Contrast,
     Pair,
@@ -22,23 +24,10 @@ from adhaero.core.stats.pairs import (
     compare_holm,
     compare_tukey,
     judge_pair,
+    list_pairs,
 )
+from adhaero.core.stats.sets import SetsFit, compute_welch, fit_sets
 from adhaero.core.stats.warnings import list_warnings
-
-
-class CensoredBreaks(NotYet):
-    """Some pieces did not simply break at a value, and this version does not estimate from such pieces."""
-
-    code = "censored"
-
-    def __init__(self, labels: Sequence[str]) -> None:
-        self.labels = tuple(labels)
-        shown = ", ".join(self.labels[:6]) + (f" and {len(labels) - 6} more" if len(labels) > 6 else "")
-        super().__init__(
-            f"{shown} did not simply break at a value (held, fell apart, or torn wood counted as held).",
-            "Averaging such numbers would mislead, and this version has no estimate for them yet.",
-            "The numbers as read are shown; typical values and verdicts wait.",
-        )
 
 
 @dataclass(frozen=True)
@@ -122,7 +111,6 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
     Raises
     ------
     DataError : the table cannot be analysed (see `check_breaks`), an unknown control, boards that do not connect.
-    CensoredBreaks : a piece that counts is censored under this estimate.
     """
     check_breaks(specimens)
     levels = levels_of(specimens)
@@ -134,22 +122,26 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
         )
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
     counted = [one for one in judged if one.excluded is None]
-    if censored := [one.label for one in counted if one.outcome is not Outcome.BROKE]:
-        raise CensoredBreaks(censored)
-    logs = [np.log([one.value or 0.0 for one in counted if one.level == level]) for level in levels]
-    fit = _fit(counted, levels, question) if question.block is not None else None
-    described = describe(specimens, question)
-    typical = [group.typical or 0.0 for group in described]
+    bounds = find_bounds(counted, specimens)
+    plain = bool(bounds.exact.all())
+    sets = code([one.level for one in counted], levels)
+    boards = None if question.block is None else _code_boards(counted, question.block)
+    fit = None if plain and boards is None else fit_sets(bounds, sets, len(levels), boards)
+    described = _describe(specimens, counted, levels, None if plain else (fit, len(levels)))
+    typical = [group.typical for group in described]
     control = None if question.control is None else levels.index(question.control)
+    logs = [bounds.lower[sets == index] for index in range(len(levels))] if plain and boards is None else None
     pairs: tuple[Pair, ...] = ()
+    overall = None
     if len(levels) > 1:
         contrasts = _compare(logs, fit, len(levels), control)
-        sigma = fit.sigma if fit else _pooled_sd(logs)
+        sigma = _pooled_sd(logs) if logs is not None else None if fit is None else fit.sigma
         pairs = tuple(judge_pair(one, levels, typical, question.margin_pct, sigma) for one in contrasts)
+        overall = compute_welch(logs) if logs is not None else None if fit is None else fit.overall
     if control is None:
         letters = assign_letters(levels, typical, pairs)
-        described = tuple(_with_letters(group, letters[group.level]) for group in described)
-    overall = (fit.overall if fit else compute_welch(logs)) if len(levels) > 1 else None
+        described = tuple(replace(group, letters=letters[group.level]) for group in described)
+    left_out = [] if fit is None or boards is None else [_board_names(counted)[index] for index in fit.boards_left_out]
     return Analysis(
         response=question.response,
         by=question.by,
@@ -161,8 +153,45 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
         groups=described,
         overall=overall,
         pairs=pairs,
-        warnings=list_warnings(judged, levels, blocked=question.block is not None),
+        warnings=list_warnings(
+            judged,
+            levels,
+            blocked=question.block is not None,
+            boards_left_out=left_out,
+            estimated=plain or fit is not None,
+        ),
     )
+
+
+def find_bounds(counted: Sequence[Specimen], specimens: Sequence[Specimen]) -> Bounds:
+    """Return between what the logarithms of the pieces that count lie.
+
+    A piece that fell apart without a value lies at or below the smallest positive value read among them.
+
+    Parameters
+    ----------
+    counted : as judged by the estimate; specimens : as read, excluded ones included.
+    """
+    smallest = min((one.value for one in specimens if one.excluded is None and one.value), default=1.0)
+    values = np.array([one.value or 0.0 for one in counted])
+    kinds = np.array([one.outcome.value for one in counted])
+    held_last = np.array([one.held_value or 0.0 for one in counted])
+    apart = kinds == Outcome.FELL_APART.value
+    values[apart & (values == 0)] = smallest
+    with np.errstate(divide="ignore"):
+        logs, held = np.log(values), np.log(held_last)
+    lower = np.where(apart, -np.inf, np.where(kinds == Outcome.STEP.value, held, logs))
+    return Bounds(lower, np.where(kinds == Outcome.HELD.value, np.inf, logs))
+
+
+def _board_names(counted: Sequence[Specimen]) -> list[str]:
+    return list(dict.fromkeys(one.block or "" for one in counted))
+
+
+def _code_boards(counted: Sequence[Specimen], column: str) -> NDArray[np.intp]:
+    if without := [one.label for one in counted if not one.block]:
+        raise DataError(f"{without[0]} has no {column}.", f"Every piece that counts needs its {column}.", field="block")
+    return code([one.block or "" for one in counted], _board_names(counted))
 
 
 def list_excluded(specimens: Sequence[Specimen]) -> tuple[Exclusion, ...]:
@@ -170,43 +199,61 @@ def list_excluded(specimens: Sequence[Specimen]) -> tuple[Exclusion, ...]:
     return tuple(Exclusion(one.label, one.excluded) for one in specimens if one.excluded is not None)
 
 
-def describe(specimens: Sequence[Specimen], question: Question) -> tuple[Group, ...]:
-    """Return every set in numbers: as read always, typical values where nothing in the analysis is censored.
-
-    No letters: they come from the pairs.
-    """
-    judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    counted = [one for one in judged if one.excluded is None]
-    plain = all(one.outcome is Outcome.BROKE for one in counted)
+def _describe(
+    specimens: Sequence[Specimen],
+    counted: Sequence[Specimen],
+    levels: Sequence[str],
+    censored: tuple[SetsFit | None, int] | None,
+) -> tuple[Group, ...]:
+    """Return every set in numbers, letters not given yet; `censored` holds the fit where pieces are bounds."""
     read = {one.label: one.value for one in specimens}
+    members: dict[str, list[Specimen]] = {level: [] for level in levels}
+    for one in counted:
+        members[one.level].append(one)
     return tuple(
-        _describe_group(level, [one for one in counted if one.level == level], read, plain)
-        for level in levels_of(specimens)
+        _describe_group(level, index, mine, read, censored) for index, (level, mine) in enumerate(members.items())
     )
 
 
-def _describe_group(level: str, members: Sequence[Specimen], read: dict[str, float | None], plain: bool) -> Group:
+def _describe_group(
+    level: str,
+    index: int,
+    members: Sequence[Specimen],
+    read: dict[str, float | None],
+    censored: tuple[SetsFit | None, int] | None,
+) -> Group:
     numbers = [value for one in members if (value := read[one.label]) is not None]
-    summary = compute_as_read(numbers)
-    typical, interval, lower = _estimate_plain(numbers) if plain else (None, None, None)
+    typical, interval, lower = _estimate_plain(numbers) if censored is None else _estimate_censored(censored[0], index)
     torn = [one.wood_failure_pct for one in members if one.wood_failure_pct is not None]
-
-    def count(outcome: Outcome) -> int:
-        return sum(one.outcome is outcome for one in members)
-
+    count = Counter(one.outcome for one in members)
     return Group(
         level=level,
         n=len(members),
-        n_broke=count(Outcome.BROKE),
-        n_held=count(Outcome.HELD),
-        n_step=count(Outcome.STEP),
-        n_fell_apart=count(Outcome.FELL_APART),
-        as_read=summary,
+        n_broke=count[Outcome.BROKE],
+        n_held=count[Outcome.HELD],
+        n_step=count[Outcome.STEP],
+        n_fell_apart=count[Outcome.FELL_APART],
+        as_read=compute_as_read(numbers),
         typical=typical,
         typical_ci95=interval,
         lower_5pct=lower,
         wood_failure_pct=sum(torn) / len(torn) if torn else None,
         letters=None,
+    )
+
+
+def _estimate_censored(
+    fit: SetsFit | None, index: int
+) -> tuple[float | None, tuple[float, float] | None, float | None]:
+    """Return exp μ, its interval by the normal, and the 5 % point with the likeliest scatter (a point estimate)."""
+    if fit is None or not np.isfinite(fit.effects[index]):
+        return None, None, None
+    centre = float(fit.effects[index])
+    reach = float(stats.norm.ppf(0.975)) * sqrt(fit.covariance[index, index])
+    return (
+        exp(centre),
+        (exp(centre - reach), exp(min(centre + reach, 700.0))),
+        exp(centre - float(stats.norm.ppf(0.95)) * fit.sigma),
     )
 
 
@@ -230,28 +277,11 @@ def _tolerance_factor(n: int) -> float:
     return float(stats.nct.ppf(0.75, n - 1, stats.norm.ppf(0.95) * sqrt(n))) / sqrt(n)
 
 
-def _fit(counted: Sequence[Specimen], levels: Sequence[str], question: Question) -> BlockedFit:
-    without = [one.label for one in counted if not one.block]
-    if without:
-        raise DataError(
-            f"{without[0]} has no {question.block}.",
-            f"Every piece that counts needs its {question.block}.",
-            field="block",
-        )
-    blocks = list(dict.fromkeys(one.block for one in counted))
-    return fit_blocked(
-        np.log([one.value or 0.0 for one in counted]),
-        np.array([levels.index(one.level) for one in counted]),
-        np.array([blocks.index(one.block) for one in counted]),
-        levels,
-    )
-
-
-def _compare(
-    logs: list[NDArray[np.float64]], fit: BlockedFit | None, count: int, control: int | None
-) -> list[Contrast]:
-    if fit is None:
+def _compare(logs: list[Floats] | None, fit: SetsFit | None, count: int, control: int | None) -> list[Contrast]:
+    if logs is not None:
         return compare_games_howell(logs) if control is None else compare_dunnett(logs, control)
+    if fit is None:
+        return [Contrast(a, b, None, None, None) for a, b in list_pairs(count, control)]
     return compare_tukey(fit, count) if control is None else compare_holm(fit, count, control)
 
 
@@ -260,7 +290,3 @@ def _pooled_sd(logs: Sequence[NDArray[np.float64]]) -> float | None:
     if df < 1:
         return None
     return sqrt(sum(float(((group - group.mean()) ** 2).sum()) for group in logs) / df)
-
-
-def _with_letters(group: Group, letters: str) -> Group:
-    return replace(group, letters=letters)

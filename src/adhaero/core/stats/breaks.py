@@ -6,6 +6,8 @@ from enum import StrEnum
 
 from adhaero.core.errors import DataError
 
+MOST_LEVELS = 200
+
 
 class Outcome(StrEnum):
     """What happened to a specimen at its value."""
@@ -23,7 +25,7 @@ class Estimate(StrEnum):
     GLUELINE = "glueline"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Specimen:
     """One specimen of an analysis.
 
@@ -38,6 +40,7 @@ class Specimen:
     wood_failure_pct : torn wood on the broken face, 0 to 100; None when not judged.
     excluded : why it does not count; None when it does.
     circumstances : what else was noted (rig, calibration, fixture), by name.
+    factors : its value of each thing that is varied, by name; empty where one thing is.
     """
 
     label: str
@@ -49,6 +52,7 @@ class Specimen:
     wood_failure_pct: float | None = None
     excluded: str | None = None
     circumstances: Mapping[str, str] = field(default_factory=dict, hash=False)
+    factors: Mapping[str, str] = field(default_factory=dict, hash=False)
 
 
 def as_judged(specimens: Iterable[Specimen], estimate: Estimate, wood_failure_from: float) -> tuple[Specimen, ...]:
@@ -77,6 +81,14 @@ def levels_of(specimens: Sequence[Specimen]) -> tuple[str, ...]:
 
 def check_breaks(specimens: Sequence[Specimen]) -> None:
     """Raise `DataError` for duplicate labels, values that cannot be, or a level with no usable specimen."""
+    levels = levels_of(specimens)
+    if len(levels) > MOST_LEVELS:
+        raise DataError(
+            f"There are {len(levels)} sets to compare.",
+            f"At most {MOST_LEVELS} can be: every set is compared with every other.",
+            "Name the column of what was varied; something measured, like hours or a gap, is a curve.",
+            field="by",
+        )
     seen: set[str] = set()
     for one in specimens:
         if one.label in seen:
@@ -93,8 +105,9 @@ def check_breaks(specimens: Sequence[Specimen]) -> None:
                 "Write the value, or the reason why it does not count in `excluded`.",
                 field=one.label,
             )
-    for level in levels_of(specimens):
-        if not any(one.level == level and one.excluded is None for one in specimens):
+    usable = {one.level for one in specimens if one.excluded is None}
+    for level in levels:
+        if level not in usable:
             raise DataError(
                 f"No usable piece in {level}.",
                 "Each set needs at least one piece that counts.",

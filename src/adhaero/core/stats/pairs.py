@@ -4,15 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
-from math import exp, log, sqrt
+from math import exp, isfinite, isinf, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import stats
 
-from adhaero.core.stats.fits import BlockedFit
+from adhaero.core.stats.families import all_against_one, all_pairs
 from adhaero.core.stats.power import compute_n_needed
-from adhaero.core.stats.studentized import compute_range_quantile, compute_range_sf
+from adhaero.core.stats.sets import SetsFit
 
 CONFIDENCE = 0.95
 
@@ -28,11 +28,14 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True)
 class Contrast:
-    """A difference of two sets on logs; interval and p are None where the pair has no scatter to judge by."""
+    """A difference of two sets on logs; interval and p are None where the pair has no scatter to judge by.
+
+    `log_ratio` is None where one of them has no estimate.
+    """
 
     a: int
     b: int
-    log_ratio: float
+    log_ratio: float | None
     log_ci95: tuple[float, float] | None
     p_adjusted: float | None
 
@@ -43,8 +46,8 @@ class Pair:
 
     a: str
     b: str
-    difference: float
-    ratio: float
+    difference: float | None
+    ratio: float | None
     ratio_ci95: tuple[float, float] | None
     p_adjusted: float | None
     verdict: Verdict
@@ -67,70 +70,105 @@ def compare_games_howell(logs: Sequence[NDArray[np.float64]]) -> list[Contrast]:
     Games, P. A. and Howell, J. F. (1976), J. Educ. Stat. 1. The studentized range is over the groups that have a
     variance; a pair with one that has none gets neither interval nor p.
     """
-    usable = [group.size > 1 and float(np.ptp(group)) > 0 for group in logs]
-    k = sum(usable)
-    found = []
-    for a, b in list_pairs(len(logs), None):
-        shift = float(logs[a].mean() - logs[b].mean())
-        if not (usable[a] and usable[b]):
-            found.append(Contrast(a, b, shift, None, None))
-            continue
-        parts = [float(logs[i].var(ddof=1)) / logs[i].size for i in (a, b)]
-        se = sqrt(sum(parts))
-        df = sum(parts) ** 2 / sum(part**2 / (logs[i].size - 1) for part, i in zip(parts, (a, b), strict=True))
-        found.append(_by_range(a, b, shift, se, k, df))
-    return found
+    n = np.array([group.size for group in logs], dtype=float)
+    means = np.array([group.mean() for group in logs])
+    usable = np.array([group.size > 1 and float(np.ptp(group)) > 0 for group in logs])
+    part = np.array([float(group.var(ddof=1)) / group.size if group.size > 1 else np.nan for group in logs])
+    pairs = np.array(list_pairs(len(logs), None))
+    a, b = pairs[:, 0], pairs[:, 1]
+    total = part[a] + part[b]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        df = total**2 / (part[a] ** 2 / (n[a] - 1) + part[b] ** 2 / (n[b] - 1))
+    known = usable[a] & usable[b]
+    return _by_range(pairs, means[a] - means[b], np.where(known, np.sqrt(total), np.nan), int(usable.sum()), df)
 
 
-def compare_tukey(fit: BlockedFit, count: int) -> list[Contrast]:
-    """Compare all pairs of adjusted means by Tukey and Kramer with the residual degrees of freedom."""
-    found = []
-    for a, b in list_pairs(count, None):
-        shift, se = fit.contrast(a, b)
-        found.append(_by_range(a, b, shift, se, count, fit.df) if se > 0 else Contrast(a, b, shift, None, None))
-    return found
+def compare_tukey(fit: SetsFit, count: int) -> list[Contrast]:
+    """Compare all pairs by Tukey and Kramer: with the residual degrees of freedom, infinite ones by likelihood."""
+    pairs = np.array(list_pairs(count, None))
+    shift, se = _contrasts(fit, pairs)
+    groups = int(np.isfinite(fit.effects).sum())
+    return _by_range(pairs, shift, se, groups, np.full(len(pairs), fit.df))
 
 
 def compare_dunnett(logs: Sequence[NDArray[np.float64]], control: int) -> list[Contrast]:
-    """Compare every set with the control by Dunnett on logs, the variance pooled (`scipy.stats.dunnett`)."""
+    """Compare every set with the control by Dunnett on logs, the variance pooled."""
     pairs = list_pairs(len(logs), control)
-    if sum(group.size for group in logs) <= len(logs) or all(float(np.ptp(group)) == 0 for group in logs):
-        return [Contrast(a, b, float(logs[a].mean() - logs[b].mean()), None, None) for a, b in pairs]
-    result = stats.dunnett(*(logs[a] for a, _ in pairs), control=logs[control], rng=np.random.default_rng(1))
-    interval = result.confidence_interval(CONFIDENCE)
-    lows, highs = np.asarray(interval.low), np.asarray(interval.high)
-    return [
-        Contrast(a, b, float(logs[a].mean() - logs[b].mean()), (float(low), float(high)), float(p))
-        for (a, b), low, high, p in zip(pairs, lows, highs, np.asarray(result.pvalue), strict=True)
-    ]
+    shift = np.array([logs[a].mean() - logs[b].mean() for a, b in pairs])
+    df = sum(group.size for group in logs) - len(logs)
+    spread = sum(float(((group - group.mean()) ** 2).sum()) for group in logs)
+    if df < 1 or all(float(np.ptp(group)) == 0 for group in logs):
+        return _contrast_list(np.array(pairs), shift, np.full(len(pairs), np.nan), np.nan, np.full(len(pairs), np.nan))
+    se = np.array([sqrt(spread / df * (1 / logs[a].size + 1 / logs[b].size)) for a, b in pairs])
+    family = all_against_one([logs[a].size for a, _ in pairs], logs[control].size)
+    p = family.compute_sf(np.abs(shift) / se, np.full(len(pairs), float(df)))
+    point = family.compute_quantile(CONFIDENCE, np.array([float(df)]))[0]
+    return _contrast_list(np.array(pairs), shift, se, point, p)
 
 
-def compare_holm(fit: BlockedFit, count: int, control: int) -> list[Contrast]:
-    """Compare every set with the control within boards: Holm for p, Bonferroni for the intervals."""
-    pairs = list_pairs(count, control)
-    estimates = [fit.contrast(a, b) for a, b in pairs]
-    if any(se <= 0 for _, se in estimates):
-        return [Contrast(a, b, shift, None, None) for (a, b), (shift, _) in zip(pairs, estimates, strict=True)]
-    raw = np.array([2 * stats.t.sf(abs(shift) / se, fit.df) for shift, se in estimates])
+def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
+    """Compare every set with the control: Holm for p, Bonferroni for the intervals; what has no estimate is not counted."""
+    pairs = np.array(list_pairs(count, control))
+    shift, se = _contrasts(fit, pairs)
+    known = se > 0
+    p = np.full(len(pairs), np.nan)
+    if not known.any():
+        return _contrast_list(pairs, shift, se, np.nan, p)
+    away = np.abs(shift[known]) / se[known]
+    raw = 2 * (stats.norm.sf(away) if isinf(fit.df) else stats.t.sf(away, fit.df))
     order = np.argsort(raw)
-    stepped = np.minimum(1.0, np.maximum.accumulate(raw[order] * np.arange(len(raw), 0, -1)))
-    adjusted = np.empty_like(raw)
-    adjusted[order] = stepped
-    reach = float(stats.t.isf((1 - CONFIDENCE) / 2 / len(pairs), fit.df))
+    stepped = np.empty_like(raw)
+    stepped[order] = np.minimum(1.0, np.maximum.accumulate(raw[order] * np.arange(raw.size, 0, -1)))
+    p[known] = stepped
+    level = (1 - CONFIDENCE) / 2 / int(known.sum())
+    point = stats.norm.isf(level) if isinf(fit.df) else stats.t.isf(level, fit.df)
+    return _contrast_list(pairs, shift, se, float(point), p)
+
+
+def _contrasts(fit: SetsFit, pairs: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the differences on logs and their standard errors; NaN where a set has no estimate."""
+    a, b = pairs[:, 0], pairs[:, 1]
+    spread = np.diag(fit.covariance)
+    variance = spread[a] + spread[b] - 2 * fit.covariance[a, b]
+    return fit.effects[a] - fit.effects[b], np.sqrt(np.maximum(variance, 0.0))
+
+
+def _by_range(
+    pairs: NDArray[np.intp], shift: NDArray[np.float64], se: NDArray[np.float64], groups: int, df: NDArray[np.float64]
+) -> list[Contrast]:
+    """Return pairs judged by the studentized range over `groups` sets."""
+    p, point = np.full(len(pairs), np.nan), np.full(len(pairs), np.nan)
+    known = se > 0
+    if groups > 1 and known.any():
+        family = all_pairs(groups)
+        p[known] = family.compute_sf(np.abs(shift[known]) / se[known] * sqrt(2), df[known])
+        each, place = np.unique(df[known], return_inverse=True)
+        point[known] = family.compute_quantile(CONFIDENCE, each)[place] / sqrt(2)
+    return _contrast_list(pairs, shift, se, point, p)
+
+
+def _contrast_list(
+    pairs: NDArray[np.intp],
+    shift: NDArray[np.float64],
+    se: NDArray[np.float64],
+    point: NDArray[np.float64] | float,
+    p: NDArray[np.float64],
+) -> list[Contrast]:
+    reach = np.broadcast_to(point, shift.shape) * se
     return [
-        Contrast(a, b, shift, (shift - reach * se, shift + reach * se), float(p))
-        for (a, b), (shift, se), p in zip(pairs, estimates, adjusted, strict=True)
+        Contrast(
+            int(a),
+            int(b),
+            float(move) if isfinite(move) else None,
+            (float(move - far), float(move + far)) if isfinite(far) and far > 0 else None,
+            float(chance) if isfinite(chance) else None,
+        )
+        for (a, b), move, far, chance in zip(pairs, shift, reach, p, strict=True)
     ]
-
-
-def _by_range(a: int, b: int, shift: float, se: float, groups: int, df: float) -> Contrast:
-    reach = compute_range_quantile(CONFIDENCE, groups, df) / sqrt(2) * se
-    p = compute_range_sf(abs(shift) / se * sqrt(2), groups, df)
-    return Contrast(a, b, shift, (shift - reach, shift + reach), p)
 
 
 def judge_pair(
-    contrast: Contrast, levels: Sequence[str], typical: Sequence[float], margin_pct: float, sigma: float | None
+    contrast: Contrast, levels: Sequence[str], typical: Sequence[float | None], margin_pct: float, sigma: float | None
 ) -> Pair:
     """Return a pair with its verdict against the smallest difference that matters.
 
@@ -141,22 +179,27 @@ def judge_pair(
     sigma : scatter of logs that the number of pieces needed is computed from; None without one.
     """
     margin = 1 + margin_pct / 100
-    ratio_ci = None if contrast.log_ci95 is None else (exp(contrast.log_ci95[0]), exp(contrast.log_ci95[1]))
+    ratio_ci = None if contrast.log_ci95 is None else (_exp(contrast.log_ci95[0]), _exp(contrast.log_ci95[1]))
     verdict = judge(ratio_ci, margin)
     needed = None
     if verdict is Verdict.CANNOT_TELL and sigma:
         needed = compute_n_needed(log(margin), sigma)
+    first, second = typical[contrast.a], typical[contrast.b]
     return Pair(
         a=levels[contrast.a],
         b=levels[contrast.b],
-        difference=typical[contrast.a] - typical[contrast.b],
-        ratio=exp(contrast.log_ratio),
+        difference=None if first is None or second is None else first - second,
+        ratio=None if contrast.log_ratio is None else _exp(contrast.log_ratio),
         ratio_ci95=ratio_ci,
         p_adjusted=contrast.p_adjusted,
         verdict=verdict,
         measurable=ratio_ci is not None and not ratio_ci[0] <= 1 <= ratio_ci[1],
         specimens_needed=needed,
     )
+
+
+def _exp(value: float) -> float:
+    return exp(min(value, 700.0))
 
 
 def judge(ratio_ci: tuple[float, float] | None, margin: float) -> Verdict:

@@ -11,10 +11,25 @@ FAR = 3.5
 _MAD_TO_SD = 1.4826
 
 
-def list_warnings(specimens: Sequence[Specimen], levels: Sequence[str], *, blocked: bool) -> tuple[str, ...]:
-    """Return the warnings about a table of breaks (as judged by the estimate, excluded pieces included)."""
-    counted = [one for one in specimens if one.excluded is None]
-    groups = {level: [one for one in counted if one.level == level] for level in levels}
+def list_warnings(
+    specimens: Sequence[Specimen],
+    levels: Sequence[str],
+    *,
+    blocked: bool,
+    boards_left_out: Sequence[str] = (),
+    estimated: bool = True,
+) -> tuple[str, ...]:
+    """Return the warnings about a table of breaks (as judged by the estimate, excluded pieces included).
+
+    Parameters
+    ----------
+    boards_left_out : boards that tell nothing, all their pieces being bounds to one side.
+    estimated : whether the model of the breaks has an answer at all.
+    """
+    groups: dict[str, list[Specimen]] = {level: [] for level in levels}
+    for one in specimens:
+        if one.excluded is None:
+            groups[one.level].append(one)
     warnings = [
         f"{level} has {_pieces(len(members))}: below {FEW} the scatter is hardly known."
         for level, members in groups.items()
@@ -28,6 +43,9 @@ def list_warnings(specimens: Sequence[Specimen], levels: Sequence[str], *, block
             warnings.append(
                 f"{censored} of {len(members)} pieces in {level} did not simply break: little is known of it."
             )
+    if not estimated:
+        warnings.append("The pieces that are bounds leave the scatter open: no typical value can be estimated.")
+    warnings += [f"All pieces of board {name} are bounds to one side: it tells nothing." for name in boards_left_out]
     if blocked:
         warnings += _incomplete_blocks(groups)
     for name in ("rig", "calibration", "fixture"):

@@ -1,0 +1,105 @@
+"""Curves in plain words, every sentence made from fields of the fit."""
+
+from math import floor, log10
+
+from scipy import stats
+
+from adhaero.core.stats.curves import Curve, CurveComparison, Reached, Shape
+
+_CLEAR = 0.05
+_THING = {"final": "final strength", "speed": "how fast they get there", "height": "level", "slope": "slope"}
+
+
+def say_number(value: float, spread: float | None = None) -> str:
+    """Return a number with two digits of its uncertainty, three of its own where that is not known.
+
+    Examples
+    --------
+    >>> say_number(3.7836, 0.77), say_number(1234.6, 88.0), say_number(0.012345)
+    ('3.78', '1235', '0.0123')
+    """
+    size = abs(spread) if spread else abs(value)
+    if size == 0:
+        return f"{value:.3g}"
+    digits = (2 if spread else 3) - 1 - floor(log10(size))
+    return f"{value:.{min(12, max(0, digits))}f}".replace("-", "−")
+
+
+def _range(value: float, ends: tuple[float, float] | None, unit: str) -> str:
+    after = f" {unit}" if unit else ""
+    if ends is None:
+        return f"{say_number(value)}{after}"
+    spread = (ends[1] - ends[0]) / 2
+    low, high = (say_number(end, spread) for end in ends)
+    return f"{say_number(value, spread)}{after} ({low} to {high})"
+
+
+def _around(curve: Curve, name: str) -> tuple[float, float] | None:
+    one = curve.parameters[name]
+    if one.se is None:
+        return None
+    far = float(stats.t.ppf(0.975, curve.df)) * one.se
+    return one.value - far, one.value + far
+
+
+def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
+    """Return what a curve says.
+
+    Parameters
+    ----------
+    curve : the fit; x_unit, y_unit : units in words, or the names of the columns.
+    """
+    said = _say_shape(curve, x_unit, y_unit)
+    if curve.r2 is not None:
+        said.append(
+            f"{curve.n} pieces; the curve takes up {100 * max(0.0, curve.r2):.0f} % of how they differ, and they scatter "
+            f"about it by {say_number(curve.residual_sd)} {y_unit}."
+        )
+    if curve.left_out:
+        names = ", ".join(f"{one.specimen} ({one.reason.replace('_', ' ')})" for one in curve.left_out[:6])
+        more = f" and {len(curve.left_out) - 6} more" if len(curve.left_out) > 6 else ""
+        said.append(f"Not in the curve: {names}{more}.")
+    if curve.with_bounds is not None:
+        lead = next(iter(curve.with_bounds))
+        one = curve.with_bounds[lead]
+        what = {"S": "the final strength", "a": "the strength at 0"}[lead]
+        said.append(
+            f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value, one.se)} {y_unit}."
+        )
+    return said
+
+
+def _say_shape(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
+    match curve.shape:
+        case Shape.CURE:
+            final = _range(curve.parameters["S"].value, _around(curve, "S"), y_unit)
+            ninety = next(one for one in curve.reach or () if one.pct == 90)
+            return [f"Final strength {final}.", f"{_say_reached(ninety, x_unit)}."]
+        case Shape.GAP:
+            start = _range(curve.parameters["S"].value, _around(curve, "S"), y_unit)
+            half = curve.half
+            ends = f"half of it is left at {_range(half.x, half.ci95, x_unit)}" if half else ""
+            return [f"Without a gap {start}; {ends}."]
+        case Shape.STRAIGHT:
+            b = curve.parameters["b"]
+            sure = b.ci95 is not None and (b.ci95[0] > 0 or b.ci95[1] < 0)
+            start = _range(curve.parameters["a"].value, _around(curve, "a"), y_unit)
+            change = ""
+            if curve.change_pct_per_unit is not None and curve.change_ci95 is not None:
+                change = f", {_range(curve.change_pct_per_unit, curve.change_ci95, '%')} of the start"
+            verdict = "" if sure else " That can be chance: no change is shown."
+            return [f"At 0: {start}. For each {x_unit}: {_range(b.value, b.ci95, y_unit)}{change}.{verdict}"]
+
+
+def _say_reached(one: Reached, x_unit: str) -> str:
+    return f"{one.pct} % of the final strength after {_range(one.x, one.ci95, x_unit)}"
+
+
+def say_tests(compared: CurveComparison) -> list[str]:
+    """Return whether the curves of several sets differ, and in what."""
+    names = " and ".join(compared.curves)
+    return [
+        f"{names} {'differ' if one.p < _CLEAR else 'are not shown to differ'} in their {_THING[one.what]} "
+        f"(by chance alone in {100 * one.p:.2g} of 100 such trials)."
+        for one in compared.tests
+    ]

@@ -1,0 +1,431 @@
+"""Strength along something that is measured: curing, a gap, years. Curves fitted to the breaks as they are."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import inf, isfinite, log, sqrt
+from types import MappingProxyType
+from typing import Final
+
+import numpy as np
+from scipy import optimize, stats
+
+from adhaero.core.errors import DataError
+from adhaero.core.stats.breaks import Outcome
+from adhaero.core.stats.censored import Bounds, Floats, fit_censored
+
+REACHED: Final = (50, 75, 90, 95)
+_LEAST_X_FOR_K = 4
+_ROUNDS = 100
+_STILL = 1e-10
+
+
+class Shape(StrEnum):
+    """How strength goes with x."""
+
+    CURE = "cure"
+    GAP = "gap"
+    STRAIGHT = "straight"
+
+
+@dataclass(frozen=True)
+class Point:
+    """One specimen of a curve: x and the response, and what happened at it (see `breaks.Specimen`)."""
+
+    label: str
+    x: float
+    value: float | None
+    outcome: Outcome = Outcome.BROKE
+    held_value: float | None = None
+    excluded: str | None = None
+    level: str = ""
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """A parameter and its standard error; `ci95` where the contract gives one."""
+
+    value: float
+    se: float | None
+    ci95: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Reached:
+    """Where the curve reaches a share of its final strength; None where it never does."""
+
+    pct: int
+    x: float
+    ci95: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """A piece that the least-squares curve does not use, and why."""
+
+    specimen: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Curve:
+    """A fitted curve. The fields are those of the `curve` contract; those of other shapes are None.
+
+    Attributes
+    ----------
+    change_ci95 : of `change_pct_per_unit`, by the delta method.
+    with_bounds : the parameters when the pieces that are bounds count as bounds (likelihood, docs/method); None where
+        there are none, or it has no maximum.
+    """
+
+    shape: Shape
+    n: int
+    r2: float | None
+    residual_sd: float
+    parameters: Mapping[str, Parameter]
+    reach: tuple[Reached, ...] | None
+    half: Reached | None
+    change_pct_per_unit: float | None
+    change_ci95: tuple[float, float] | None
+    left_out: tuple[LeftOut, ...]
+    with_bounds: Mapping[str, Parameter] | None
+    covariance: tuple[tuple[float, ...], ...]
+    df: int
+
+    def at(self, x: Floats) -> tuple[Floats, Floats]:
+        """Return the curve at (m,) x and how far its 95 % band of the mean reaches to either side."""
+        form = FORMS[self.shape]
+        theta = np.array([one.value for one in self.parameters.values()])
+        slopes = form.slopes(x, theta)
+        spread = np.einsum("ij,jk,ik->i", slopes, np.array(self.covariance), slopes)
+        far = float(stats.t.ppf(0.975, self.df)) if self.df > 0 else 0.0
+        return form.value(x, theta), far * np.sqrt(np.maximum(spread, 0.0))
+
+
+@dataclass(frozen=True)
+class Form:
+    """A shape in formulas: its parameters, its value and slopes at (n,) x, and where to start the search."""
+
+    names: tuple[str, ...]
+    words: str
+    value: Callable[[Floats, Floats], Floats]
+    slopes: Callable[[Floats, Floats], Floats]
+    starts: Callable[[Floats, Floats], list[tuple[float, ...]]]
+
+
+def _cure(x: Floats, theta: Floats) -> Floats:
+    final, tau, k = theta
+    value: Floats = final * -np.expm1(-((x / tau) ** k))
+    return value
+
+
+def _cure_slopes(x: Floats, theta: Floats) -> Floats:
+    final, tau, k = theta
+    power = (x / tau) ** k
+    left = np.exp(-power)
+    with np.errstate(divide="ignore"):
+        logs = np.where(x > 0, np.log(np.where(x > 0, x, 1.0) / tau), 0.0)
+    return np.column_stack([1 - left, -final * left * power * k / tau, final * left * power * logs])
+
+
+def _cure_starts(x: Floats, y: Floats) -> list[tuple[float, ...]]:
+    times = np.geomspace(float(x[x > 0].min()) / 4, float(x.max()), 9)
+    return [(1.0, float(tau), k) for tau in times for k in (0.5, 1.0, 2.0)]
+
+
+FORMS: Final[Mapping[Shape, Form]] = MappingProxyType(
+    {
+        Shape.CURE: Form(("S", "tau", "k"), "S · (1 − exp(−(x/τ)^k))", _cure, _cure_slopes, _cure_starts),
+        Shape.GAP: Form(
+            ("S", "lambda"),
+            "S · exp(−x/λ)",
+            lambda x, theta: theta[0] * np.exp(-x / theta[1]),
+            lambda x, theta: np.column_stack(
+                [np.exp(-x / theta[1]), theta[0] * np.exp(-x / theta[1]) * x / theta[1] ** 2]
+            ),
+            lambda x, y: [(1.0, float(one)) for one in np.geomspace(float(x.max()) / 20, float(x.max()) * 50, 12)],
+        ),
+        Shape.STRAIGHT: Form(
+            ("a", "b"),
+            "a + b · x",
+            lambda x, theta: theta[0] + theta[1] * x,
+            lambda x, theta: np.column_stack([np.ones_like(x), x]),
+            lambda x, y: [],
+        ),
+    }
+)
+
+
+def fit_curve(points: Sequence[Point], shape: Shape) -> Curve:
+    """Fit a curve by least squares to the pieces that broke; those that are bounds are listed, and fitted beside it.
+
+    Parameters
+    ----------
+    points : all pieces, excluded ones included, in the order of the file.
+    shape : how strength goes with x.
+
+    Raises
+    ------
+    DataError : too few pieces or values of x, x below zero where the shape begins there, or no such curve in the data.
+    """
+    used = [one for one in points if one.excluded is None and one.outcome is Outcome.BROKE and one.value is not None]
+    form = FORMS[shape]
+    x, y = np.array([one.x for one in used]), np.array([one.value or 0.0 for one in used])
+    distinct = np.unique(x).size
+    fixed_k = shape is Shape.CURE and distinct < _LEAST_X_FOR_K
+    count = len(form.names) - fixed_k
+    _check(points, x, distinct, count, shape)
+    theta = _search(form, x, y, fixed_k=fixed_k)
+    slopes = form.slopes(x, theta)[:, :count]
+    residual = y - form.value(x, theta)
+    df = x.size - count
+    sse, sst = float(residual @ residual), float(((y - y.mean()) ** 2).sum())
+    covariance = np.zeros((len(theta), len(theta)))
+    covariance[:count, :count] = sse / df * _inverse(slopes, shape)
+    far = float(stats.t.ppf(0.975, df))
+    names = {name: index for index, name in enumerate(form.names)}
+    ends = {name: None if fixed_k and name == "k" else sqrt(covariance[at, at]) for name, at in names.items()}
+    parameters = {
+        name: Parameter(
+            float(theta[at]),
+            ends[name],
+            _around(float(theta[at]), far * (ends[name] or 0.0)) if (shape, name) == (Shape.STRAIGHT, "b") else None,
+        )
+        for name, at in names.items()
+    }
+    change, change_ci = _find_change(theta, covariance, far) if shape is Shape.STRAIGHT else (None, None)
+    return Curve(
+        shape=shape,
+        n=x.size,
+        r2=1 - sse / sst if sst > 0 else None,
+        residual_sd=sqrt(sse / df),
+        parameters=parameters,
+        reach=tuple(_find_reach(pct, theta, covariance, far) for pct in REACHED) if shape is Shape.CURE else None,
+        half=_find_half(theta, covariance, far) if shape is Shape.GAP else None,
+        change_pct_per_unit=change,
+        change_ci95=change_ci,
+        left_out=tuple(LeftOut(one.label, one.excluded or one.outcome.value) for one in points if one not in set(used)),
+        with_bounds=_fit_with_bounds(points, form, theta, count) if shape is not Shape.GAP else None,
+        covariance=tuple(tuple(row) for row in covariance.tolist()),
+        df=df,
+    )
+
+
+def _check(points: Sequence[Point], x: Floats, distinct: int, count: int, shape: Shape) -> None:
+    if any(one.x < 0 for one in points) and shape is not Shape.STRAIGHT:
+        raise DataError("Some x are below zero.", f"The shape {shape} begins at zero.", "Use straight.", field="x")
+    if x.size <= count or distinct < min(count, 3) or (shape is not Shape.STRAIGHT and x.max() <= 0):
+        raise DataError(
+            f"{x.size} pieces broke, at {distinct} values of x.",
+            f"The shape {shape} needs at least {count + 1} pieces, at {min(count, 3)} values or more.",
+            "Break more pieces, or use straight.",
+            field="x",
+        )
+
+
+def _inverse(slopes: Floats, shape: Shape) -> Floats:
+    normal = slopes.T @ slopes
+    if not np.isfinite(normal).all() or np.linalg.cond(normal) > 1e18:
+        raise _no_curve(shape)
+    found: Floats = np.linalg.inv(normal)
+    return found
+
+
+def _no_curve(shape: Shape) -> DataError:
+    return DataError(
+        f"These pieces show no curve of the shape {shape}.",
+        "Strength rises towards a final value (cure), or falls from the first (gap).",
+        "Use straight, or break pieces at other x.",
+        field="shape",
+    )
+
+
+def _search(form: Form, x: Floats, y: Floats, *, fixed_k: bool) -> Floats:
+    """Return the least-squares parameters: straight at once, else from the best of several starts."""
+    if not (starts := form.starts(x, y)):
+        return np.linalg.lstsq(form.slopes(x, np.zeros(2)), y, rcond=None)[0]
+
+    def full(logs: Floats) -> Floats:
+        theta = np.exp(np.clip(logs, -60, 60))
+        return np.append(theta, 1.0) if fixed_k else theta
+
+    def misfit(logs: Floats) -> Floats:
+        return form.value(x, full(logs)) - y
+
+    def slopes(logs: Floats) -> Floats:
+        theta = full(logs)
+        return (form.slopes(x, theta) * theta)[:, : logs.size]
+
+    found = []
+    for start in starts:
+        shape_only = form.value(x, np.array(start))
+        height = float(shape_only @ y / (shape_only @ shape_only)) if shape_only.any() else 0.0
+        if height > 0 and not (fixed_k and start[-1] != 1.0):
+            theta = (height, *start[1:])[: len(start) - fixed_k]
+            found.append(np.log(theta))
+    found.sort(key=lambda one: float((misfit(one) ** 2).sum()))
+    fits = [optimize.least_squares(misfit, one, slopes, method="lm", xtol=1e-14, ftol=1e-14) for one in found[:3]]
+    if not fits:
+        raise _no_curve(next(shape for shape, one in FORMS.items() if one is form))
+    best = full(min(fits, key=lambda one: float(one.cost)).x)
+    if best[1] > 1e4 * float(x.max()) or best[1] < 1e-6 * float(x[x > 0].min()):
+        raise _no_curve(next(shape for shape, one in FORMS.items() if one is form))
+    return best
+
+
+def _around(value: float, far: float) -> tuple[float, float]:
+    return value - far, value + far
+
+
+def _find_reach(pct: int, theta: Floats, covariance: Floats, far: float) -> Reached:
+    """Return x at a share of the final strength: τ (−ln(1−p))^(1/k), its interval by the delta method."""
+    _, tau, k = theta
+    base = -log(1 - pct / 100)
+    x = tau * base ** (1 / k)
+    slope = np.array([0.0, x / tau, -x * log(base) / k**2])
+    return Reached(pct, float(x), _around(float(x), far * sqrt(float(slope @ covariance @ slope))))
+
+
+def _find_half(theta: Floats, covariance: Floats, far: float) -> Reached:
+    """Return x at half strength: λ ln 2."""
+    x = float(theta[1]) * log(2)
+    return Reached(50, x, _around(x, far * log(2) * sqrt(covariance[1, 1])))
+
+
+def _find_change(theta: Floats, covariance: Floats, far: float) -> tuple[float | None, tuple[float, float] | None]:
+    """Return 100 b/a and its interval by the delta method; None where the line begins at zero."""
+    a, b = theta
+    if a == 0:
+        return None, None
+    slope = np.array([-100 * b / a**2, 100 / a])
+    return float(100 * b / a), _around(float(100 * b / a), far * sqrt(float(slope @ covariance @ slope)))
+
+
+def _fit_with_bounds(points: Sequence[Point], form: Form, theta: Floats, count: int) -> Mapping[str, Parameter] | None:
+    """Fit the same curve with normal scatter where held, stepped and fallen-apart pieces count as bounds.
+
+    The curve is made linear at its present parameters and the censored linear model fitted, until nothing moves
+    (Gauss and Newton's way); the standard errors are those of the last linear model.
+    """
+    counted = [one for one in points if one.excluded is None]
+    if all(one.outcome is Outcome.BROKE for one in counted):
+        return None
+    bounds = _bounds(counted)
+    x = np.array([one.x for one in counted])
+    theta = theta.copy()
+    for _ in range(_ROUNDS):
+        slopes = form.slopes(x, theta)[:, :count]
+        rest = form.value(x, theta) - slopes @ theta[:count]
+        fit = fit_censored(slopes, Bounds(bounds.lower - rest, bounds.upper - rest))
+        if fit is None or not np.isfinite(fit.coefficients).all():
+            return None
+        step = fit.coefficients - theta[:count]
+        length = 1.0
+        while form.names[0] == "S" and (theta[:count] + length * step <= 0).any():
+            length /= 2
+        theta[:count] += length * step
+        if float(np.max(np.abs(step) / (np.abs(theta[:count]) + 1e-12))) < _STILL:
+            ends = np.sqrt(np.diag(fit.covariance))
+            return {
+                name: Parameter(float(theta[at]), float(ends[at]) if at < count else None)
+                for at, name in enumerate(form.names)
+            }
+    return None
+
+
+def _bounds(counted: Sequence[Point]) -> Bounds:
+    lower, upper = [], []
+    smallest = min((one.value for one in counted if one.value), default=0.0)
+    for one in counted:
+        value = one.value or smallest
+        match one.outcome:
+            case Outcome.BROKE:
+                ends = (value, value)
+            case Outcome.HELD:
+                ends = (value, inf)
+            case Outcome.STEP:
+                ends = (one.held_value or 0.0, value)
+            case Outcome.FELL_APART:
+                ends = (-inf, value)
+        lower.append(ends[0])
+        upper.append(ends[1])
+    return Bounds(np.array(lower), np.array(upper))
+
+
+@dataclass(frozen=True)
+class CurveTest:
+    """Whether curves of several sets differ in one thing; F test of the sums of squares."""
+
+    what: str
+    statistic: float
+    df: tuple[float, float]
+    p: float
+
+
+@dataclass(frozen=True)
+class CurveComparison:
+    """A curve for each set, and in what they differ: `final` strength, `speed`, or (straight) `height` and `slope`."""
+
+    curves: Mapping[str, Curve]
+    tests: tuple[CurveTest, ...]
+
+
+_TESTED: Final = MappingProxyType(
+    {
+        Shape.CURE: {"final": (0,), "speed": (1, 2)},
+        Shape.GAP: {"final": (0,), "speed": (1,)},
+        Shape.STRAIGHT: {"height": (0,), "slope": (1,)},
+    }
+)
+
+
+def compare_curves(points: Sequence[Point], shape: Shape) -> CurveComparison:
+    """Fit each set's curve, and test whether they could share their final strength, or their speed.
+
+    The sum of squares of separate curves is held against that of curves that share the parameter (extra sum of squares,
+    F; Bates and Watts, Nonlinear Regression Analysis, 1988, 3.10). Only pieces that broke.
+    """
+    levels = list(dict.fromkeys(one.level for one in points))
+    curves = {level: fit_curve([one for one in points if one.level == level], shape) for level in levels}
+    if len(levels) < 2:
+        return CurveComparison(curves, ())
+    sse = sum(one.residual_sd**2 * one.df for one in curves.values())
+    df = sum(one.df for one in curves.values())
+    tests = []
+    for what, shared in _TESTED[shape].items():
+        free = tuple(
+            at for at in shared if all(one.parameters[FORMS[shape].names[at]].se is not None for one in curves.values())
+        )
+        more = len(free) * (len(levels) - 1)
+        if sse <= 0 or not free:
+            continue
+        common = _fit_sharing(points, curves, shape, free)
+        statistic = max(0.0, (common - sse) / more / (sse / df))
+        tests.append(CurveTest(what, statistic, (float(more), float(df)), float(stats.f.sf(statistic, more, df))))
+    return CurveComparison(curves, tuple(tests))
+
+
+def _fit_sharing(points: Sequence[Point], curves: Mapping[str, Curve], shape: Shape, shared: tuple[int, ...]) -> float:
+    """Return the least sum of squares when all sets have some parameters in common."""
+    form, levels = FORMS[shape], list(curves)
+    thetas = np.array([[one.value for one in curves[level].parameters.values()] for level in levels])
+    own = [at for at in range(len(form.names)) if at not in shared]
+    data = []
+    for level in levels:
+        used = [one for one in points if one.level == level and one.excluded is None and one.outcome is Outcome.BROKE]
+        data.append((np.array([one.x for one in used]), np.array([one.value or 0.0 for one in used])))
+    positive = shape is not Shape.STRAIGHT
+    start = np.concatenate([thetas[:, list(shared)].mean(axis=0), thetas[:, own].ravel()])
+
+    def misfit(packed: Floats) -> Floats:
+        values = np.exp(np.clip(packed, -60, 60)) if positive else packed
+        parts = []
+        for index, (x, y) in enumerate(data):
+            theta = np.empty(len(form.names))
+            theta[list(shared)] = values[: len(shared)]
+            theta[own] = values[len(shared) + index * len(own) : len(shared) + (index + 1) * len(own)]
+            parts.append(form.value(x, theta) - y)
+        return np.concatenate(parts)
+
+    fit = optimize.least_squares(misfit, np.log(start) if positive else start, method="lm", xtol=1e-12, ftol=1e-12)
+    return 2 * float(fit.cost) if isfinite(fit.cost) else inf

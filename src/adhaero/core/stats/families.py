@@ -1,0 +1,128 @@
+"""Several comparisons at once: how large the largest of them gets by chance, for all pairs and for all against one.
+
+SciPy's `studentized_range` takes about 10 ms a probability and 100 ms a quantile, and `dunnett` integrates by random
+points; 496 pairs need both at once. Here the known-σ distribution is tabulated once and averaged over the scale by
+Gauss–Legendre quadrature, all degrees of freedom together. Errors are bounded in docs/method and held in the tests.
+"""
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import interpolate, optimize, special, stats
+
+Floats = NDArray[np.float64]
+
+_NORMAL_REACH = 8.5
+_Z_NODES, _Z_WEIGHTS = np.polynomial.legendre.leggauss(128)
+# nodes over log s: many where few degrees of freedom spread the scale over many powers of ten
+_FINE, _COARSE = (np.polynomial.legendre.leggauss(count) for count in (400, 96))
+_FEW_DF = 4.0
+_TAIL = 1e-14
+_NEWTON = 40
+
+
+class Largest:
+    """The largest of several standardised differences that have no real difference behind them.
+
+    Parameters
+    ----------
+    widths, exceeds : the chance to exceed each width where the scatter is known, on an even grid from 0.
+    """
+
+    def __init__(self, widths: Floats, exceeds: Floats) -> None:
+        self._most = float(widths[-1])
+        self._spline = interpolate.CubicSpline(widths, exceeds)
+        self._slope = self._spline.derivative()
+
+    def compute_sf(self, q: Floats, df: Floats) -> Floats:
+        """Return the chance that the largest exceeds `q`, the scatter known to `df` degrees of freedom.
+
+        Parameters
+        ----------
+        q : (m,) zero or more; df : (m,) above 0, infinity for a known scatter.
+        """
+        return self._sf_and_slope(np.asarray(q, dtype=float), np.asarray(df, dtype=float))[0]
+
+    def compute_quantile(self, probability: float, df: Floats) -> Floats:
+        """Return what the largest stays below with this probability, for (m,) degrees of freedom."""
+        df = np.asarray(df, dtype=float)
+        target = 1 - probability
+        known = float(optimize.brentq(lambda w: float(self._spline(w)) - target, 0.0, self._most, xtol=1e-12))
+        wide = stats.t.isf(target / 2, df) / stats.norm.isf(target / 2)
+        log_q = np.log(known * np.where(np.isfinite(wide), wide, 1.0))
+        for _ in range(_NEWTON):
+            q = np.exp(log_q)
+            sf, slope = self._sf_and_slope(q, df)
+            # log sf against log q is nearly straight, whatever the degrees of freedom
+            step = (np.log(np.maximum(sf, 1e-300)) - np.log(target)) / np.minimum(
+                slope * q / np.maximum(sf, 1e-300), -1e-3
+            )
+            log_q = log_q - np.clip(step, -1.0, 1.0)
+            if float(np.max(np.abs(step), initial=0.0)) < 1e-9:
+                break
+        return np.exp(log_q)
+
+    def _sf_and_slope(self, q: Floats, df: Floats) -> tuple[Floats, Floats]:
+        sf, slope = np.empty_like(q), np.empty_like(q)
+        known = np.isinf(df)
+        if known.any():
+            sf[known], slope[known] = self._known(q[known])
+        for some, rule in ((df < _FEW_DF, _FINE), ((df >= _FEW_DF) & ~known, _COARSE)):
+            if some.any():
+                nodes, weights = _scale_nodes(df[some], *rule)
+                value, steep = self._known(q[some, None] * nodes)
+                sf[some] = (weights * value).sum(axis=1)
+                slope[some] = (weights * nodes * steep).sum(axis=1)
+        return np.clip(sf, 0.0, 1.0), slope
+
+    def _known(self, width: Floats) -> tuple[Floats, Floats]:
+        inside = width < self._most
+        at = np.where(inside, width, self._most)
+        return np.where(inside, self._spline(at), 0.0), np.where(inside, self._slope(at), 0.0)
+
+
+def _scale_nodes(df: Floats, points: Floats, share: Floats) -> tuple[Floats, Floats]:
+    """Return nodes of s = χ/√df and their weights, (m, nodes): quadrature over log s, whose density is smooth at 0."""
+    unique, place = np.unique(df, return_inverse=True)
+    low, high = (0.5 * np.log(stats.chi2.ppf(end, unique) / unique) for end in (_TAIL, 1 - _TAIL))
+    u = 0.5 * (high - low)[:, None] * points + 0.5 * (high + low)[:, None]
+    half = (unique / 2)[:, None]
+    log_density = np.log(2) + half * np.log(half) - special.gammaln(half) + 2 * half * u - half * np.exp(2 * u)
+    weights = 0.5 * (high - low)[:, None] * share * np.exp(log_density)
+    return np.exp(u)[place], weights[place]
+
+
+@lru_cache(maxsize=64)
+def all_pairs(groups: int) -> Largest:
+    """Return the studentized range of `groups` means: q is the difference over its standard error, times √2.
+
+    Source: Hochberg and Tamhane, Multiple Comparison Procedures, 1987, appendix 3: P(range ≤ w) =
+    k∫φ(z)[Φ(z) − Φ(z−w)]^(k−1) dz.
+    """
+    widths = np.linspace(0.0, 2 * _NORMAL_REACH, 2049)
+    z = _NORMAL_REACH * _Z_NODES
+    density = _NORMAL_REACH * _Z_WEIGHTS * np.exp(-0.5 * z**2) / np.sqrt(2 * np.pi)
+    between = special.ndtr(z) - special.ndtr(z - widths[:, None])
+    return Largest(widths, 1.0 - groups * (between ** (groups - 1) @ density))
+
+
+def all_against_one(numbers: Sequence[int], control: int) -> Largest:
+    """Return the largest of |T| of several means against one, their number of pieces given (Dunnett).
+
+    The differences are correlated by λᵢλⱼ, λᵢ = √(nᵢ/(nᵢ + n₀)), so that they are independent given one normal z:
+    P(max ≤ w) = ∫φ(z) Πᵢ [Φ((λᵢz + w)/√(1−λᵢ²)) − Φ((λᵢz − w)/√(1−λᵢ²))] dz (Dunnett, JASA 50, 1955).
+    """
+    share, counts = np.unique(np.array([n / (n + control) for n in numbers]), return_counts=True)
+    lam, rest = np.sqrt(share), np.sqrt(1 - share)
+    widths = np.linspace(0.0, 10.0, 513)
+    z = _NORMAL_REACH * _Z_NODES
+    density = _NORMAL_REACH * _Z_WEIGHTS * np.exp(-0.5 * z**2) / np.sqrt(2 * np.pi)
+    inside = np.ones((widths.size, z.size))
+    for one, wide, count in zip(lam, rest, counts, strict=True):
+        centre = one * z / wide
+        inside *= (
+            special.ndtr(centre + widths[:, None] / wide) - special.ndtr(centre - widths[:, None] / wide)
+        ) ** count
+    return Largest(widths, 1.0 - inside @ density)
