@@ -57,7 +57,7 @@ class PairWords:
 
     a: str
     b: str
-    ratio: float
+    ratio: float | None
     ratio_ci95: tuple[float, float] | None
     verdict: str
     p_adjusted: float | None

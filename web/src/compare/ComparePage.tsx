@@ -214,7 +214,7 @@ function Pairs({ view }: { view: Compare }) {
             <td className="head">
               {pair.a} against {pair.b}
             </td>
-            <td>{percentOf(pair.ratio)}</td>
+            <td>{pair.ratio === null ? "–" : percentOf(pair.ratio)}</td>
             <td className="whitespace-nowrap">
               {pair.ratio_ci95 ? `${percentOf(pair.ratio_ci95[0])} to ${percentOf(pair.ratio_ci95[1])}` : "–"}
             </td>

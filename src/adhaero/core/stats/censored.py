@@ -1,4 +1,4 @@
-"""Breaks that are bounds and not numbers: a normal model of logarithms by maximum likelihood (docs/method, censored)."""
+"""Breaks that are bounds and not numbers: a normal model of logarithms by maximum likelihood (docs/method)."""
 
 from dataclasses import dataclass
 
@@ -54,8 +54,8 @@ def find_bounded(design: Floats, bounds: Bounds) -> NDArray[np.bool_]:
     """Return which pieces hold the maximum in place; the others' likelihood runs to 1 as a coefficient runs off.
 
     A group whose pieces all held has no largest likely value: its coefficient grows without end. In general there is a
-    direction in which every break keeps its place while some bounds move away; all of them are found at once by a linear
-    program (`scipy.optimize.linprog`).
+    direction in which every break keeps its place while some bounds move away; all of them are found at once by a
+    linear program (`scipy.optimize.linprog`).
 
     Parameters
     ----------
@@ -66,10 +66,11 @@ def find_bounded(design: Floats, bounds: Bounds) -> NDArray[np.bool_]:
     if not free.any():
         return ~(up & down)
     if _is_one_hot(design):
-        group = design.argmax(axis=1)
+        group = np.asarray(design.argmax(axis=1), dtype=np.intp)
         count = np.bincount(group, minlength=design.shape[1])
         lost = (np.bincount(group, up, design.shape[1]) == count) | (np.bincount(group, down, design.shape[1]) == count)
-        return ~(lost[group] | (up & down))
+        kept_in_groups: NDArray[np.bool_] = ~(lost[group] | (up & down))
+        return kept_in_groups
     n_free, p = int(free.sum()), design.shape[1]
     sign = np.where(up[free], 1.0, -1.0)[:, None]
     fixed = design[~(up | down)]
@@ -82,8 +83,8 @@ def find_bounded(design: Floats, bounds: Bounds) -> NDArray[np.bool_]:
         bounds=[(None, None)] * p + [(0, 1)] * n_free,
         method="highs",
     )
-    kept = ~(up & down)
-    kept[np.flatnonzero(free)] = found.x[p:] < 0.5
+    kept: NDArray[np.bool_] = ~(up & down)
+    kept[np.flatnonzero(free)] = np.asarray(found.x)[p:] < 0.5
     return kept
 
 
@@ -146,7 +147,7 @@ def fit_censored(design: Floats, bounds: Bounds) -> CensoredFit | None:
             return None
     else:
         return None
-    return _to_fit(design, (low, high), bounds.exact, theta, value, shift * ones, scale)
+    return _to_fit(design, (low, high), bounds.exact, theta, value, np.asarray(shift * ones, dtype=float), scale)
 
 
 def _value_and_slopes(
@@ -175,7 +176,7 @@ def _value_and_slopes(
 def _pieces(
     low: Floats, high: Floats, exact: NDArray[np.bool_], eta: Floats, gamma: float
 ) -> tuple[Floats, Floats, Floats, Floats, Floats, Floats]:
-    """Return each piece's log-likelihood and its derivatives by z_low and z_high, z = γ y − η (breaks by z_low only)."""
+    """Return each piece's log-likelihood and its slopes by z_low and z_high, z = γ y − η (breaks by z_low only)."""
     z_low, z_high = gamma * low - eta, gamma * high - eta
     value = np.empty_like(eta)
     by_low, by_high = np.zeros_like(eta), np.zeros_like(eta)

@@ -52,8 +52,8 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
     said = _say_shape(curve, x_unit, y_unit)
     if curve.r2 is not None:
         said.append(
-            f"{curve.n} pieces; the curve takes up {100 * max(0.0, curve.r2):.0f} % of how they differ, and they scatter "
-            f"about it by {say_number(curve.residual_sd)} {y_unit}."
+            f"{curve.n} pieces; the curve takes up {100 * max(0.0, curve.r2):.0f} % of how they differ, and they "
+            f"scatter about it by {say_number(curve.residual_sd)} {y_unit}."
         )
     if curve.left_out:
         names = ", ".join(f"{one.specimen} ({one.reason.replace('_', ' ')})" for one in curve.left_out[:6])

@@ -104,13 +104,13 @@ class Curve:
 
 @dataclass(frozen=True)
 class Form:
-    """A shape in formulas: its parameters, its value and slopes at (n,) x, and where to start the search."""
+    """A shape in formulas: its parameters, its value and slopes at (n,) x; where a search starts, nowhere if linear."""
 
     names: tuple[str, ...]
     words: str
     value: Callable[[Floats, Floats], Floats]
     slopes: Callable[[Floats, Floats], Floats]
-    starts: Callable[[Floats, Floats], list[tuple[float, ...]]]
+    starts: Callable[[Floats], list[tuple[float, ...]]]
 
 
 def _cure(x: Floats, theta: Floats) -> Floats:
@@ -128,7 +128,7 @@ def _cure_slopes(x: Floats, theta: Floats) -> Floats:
     return np.column_stack([1 - left, -final * left * power * k / tau, final * left * power * logs])
 
 
-def _cure_starts(x: Floats, y: Floats) -> list[tuple[float, ...]]:
+def _cure_starts(x: Floats) -> list[tuple[float, ...]]:
     times = np.geomspace(float(x[x > 0].min()) / 4, float(x.max()), 9)
     return [(1.0, float(tau), k) for tau in times for k in (0.5, 1.0, 2.0)]
 
@@ -143,14 +143,14 @@ FORMS: Final[Mapping[Shape, Form]] = MappingProxyType(
             lambda x, theta: np.column_stack(
                 [np.exp(-x / theta[1]), theta[0] * np.exp(-x / theta[1]) * x / theta[1] ** 2]
             ),
-            lambda x, y: [(1.0, float(one)) for one in np.geomspace(float(x.max()) / 20, float(x.max()) * 50, 12)],
+            lambda x: [(1.0, float(one)) for one in np.geomspace(float(x.max()) / 20, float(x.max()) * 50, 12)],
         ),
         Shape.STRAIGHT: Form(
             ("a", "b"),
             "a + b · x",
             lambda x, theta: theta[0] + theta[1] * x,
-            lambda x, theta: np.column_stack([np.ones_like(x), x]),
-            lambda x, y: [],
+            lambda x, _: np.column_stack([np.ones_like(x), x]),
+            lambda _: [],
         ),
     }
 )
@@ -175,7 +175,7 @@ def fit_curve(points: Sequence[Point], shape: Shape) -> Curve:
     fixed_k = shape is Shape.CURE and distinct < _LEAST_X_FOR_K
     count = len(form.names) - fixed_k
     _check(points, x, distinct, count, shape)
-    theta = _search(form, x, y, fixed_k=fixed_k)
+    theta: Floats = _search(form, x, y, fixed_k=fixed_k)
     slopes = form.slopes(x, theta)[:, :count]
     residual = y - form.value(x, theta)
     df = x.size - count
@@ -224,11 +224,10 @@ def _check(points: Sequence[Point], x: Floats, distinct: int, count: int, shape:
 
 
 def _inverse(slopes: Floats, shape: Shape) -> Floats:
-    normal = slopes.T @ slopes
+    normal: Floats = slopes.T @ slopes
     if not np.isfinite(normal).all() or np.linalg.cond(normal) > 1e18:
         raise _no_curve(shape)
-    found: Floats = np.linalg.inv(normal)
-    return found
+    return np.asarray(np.linalg.inv(normal), dtype=np.float64)
 
 
 def _no_curve(shape: Shape) -> DataError:
@@ -242,8 +241,8 @@ def _no_curve(shape: Shape) -> DataError:
 
 def _search(form: Form, x: Floats, y: Floats, *, fixed_k: bool) -> Floats:
     """Return the least-squares parameters: straight at once, else from the best of several starts."""
-    if not (starts := form.starts(x, y)):
-        return np.linalg.lstsq(form.slopes(x, np.zeros(2)), y, rcond=None)[0]
+    if not (starts := form.starts(x)):
+        return np.asarray(np.linalg.lstsq(form.slopes(x, np.zeros(2)), y, rcond=None)[0], dtype=np.float64)
 
     def full(logs: Floats) -> Floats:
         theta = np.exp(np.clip(logs, -60, 60))
@@ -370,7 +369,7 @@ class CurveComparison:
     tests: tuple[CurveTest, ...]
 
 
-_TESTED: Final = MappingProxyType(
+_TESTED: Final[Mapping[Shape, Mapping[str, tuple[int, ...]]]] = MappingProxyType(
     {
         Shape.CURE: {"final": (0,), "speed": (1, 2)},
         Shape.GAP: {"final": (0,), "speed": (1,)},

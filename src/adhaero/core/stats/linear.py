@@ -77,8 +77,8 @@ def fit_linear(design: Floats, bounds: Bounds) -> LinearFit | None:
 
     Returns
     -------
-    LinearFit; None where there is nothing left to judge the scatter by, or the likelihood has no maximum. By likelihood,
-    coefficients that run off to infinity are NaN, and pieces that only they concern add nothing.
+    LinearFit; None where there is nothing left to judge the scatter by, or the likelihood has no maximum. By
+    likelihood, coefficients that run off to infinity are NaN, and pieces that only they concern add nothing.
     """
     if bounds.exact.all():
         return _fit_least_squares(design, bounds.lower)
@@ -101,7 +101,7 @@ def _fit_least_squares(design: Floats, logs: Floats) -> LinearFit | None:
     df = logs.size - design.shape[1]
     if df < 1:
         return None
-    coefficients, *_ = np.linalg.lstsq(design, logs, rcond=None)
+    coefficients = np.asarray(np.linalg.lstsq(design, logs, rcond=None)[0], dtype=np.float64)
     misfit = float(((logs - design @ coefficients) ** 2).sum())
     sigma2 = misfit / df
     covariance = sigma2 * np.linalg.inv(design.T @ design)

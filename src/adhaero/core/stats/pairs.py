@@ -107,7 +107,7 @@ def compare_dunnett(logs: Sequence[NDArray[np.float64]], control: int) -> list[C
 
 
 def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
-    """Compare every set with the control: Holm for p, Bonferroni for the intervals; what has no estimate is not counted."""
+    """Compare every set with the control: Holm for p, Bonferroni for the intervals, over what has an estimate."""
     pairs = np.array(list_pairs(count, control))
     shift, se = _contrasts(fit, pairs)
     known = se > 0

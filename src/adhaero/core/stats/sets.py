@@ -20,8 +20,8 @@ class SetsFit:
 
     Attributes
     ----------
-    effects, covariance : (k,), (k, k) of the logarithms of the sets, at the average of the boards; NaN for a set without
-        a finite maximum.
+    effects, covariance : (k,), (k, k) of the logarithms of the sets, at the average of the boards; NaN for a set
+        without a finite maximum.
     sigma, df : scatter of the logarithms and its degrees of freedom, infinite by likelihood.
     overall : do the sets differ at all? None with one set.
     boards_left_out : boards that tell nothing because all their pieces are bounds to one side.
@@ -151,7 +151,7 @@ def _weights(k: int, boards: int) -> Floats:
 
 
 def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int, *, plain: bool) -> OverallTest | None:
-    """Test the sets against none; a set that runs off adds 0 to the likelihood with sets and counts in the one without."""
+    """Test the sets against none; a set that runs off adds 0 to the likelihood with sets, and counts without them."""
     if k < 2:
         return None
     if boards is None:

@@ -28,6 +28,8 @@ def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
     ----------
     pair : the pair; margin_pct : the difference that matters; pieces : of the smaller of its two sets.
     """
+    if pair.ratio is None:
+        return f"{pair.a} and {pair.b}: cannot tell, the pieces of one of them give bounds and no estimate."
     if pair.ratio_ci95 is None:
         return f"{pair.a} and {pair.b}: cannot tell, there are too few pieces to know the scatter."
     low, high = pair.ratio_ci95

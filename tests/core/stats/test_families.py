@@ -1,0 +1,43 @@
+"""Several comparisons at once, against SciPy's slower functions and a finer rule."""
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from adhaero.core.stats.families import all_against_one, all_pairs
+
+DF = np.array([2.0, 3.7, 10.0, 44.0, np.inf])
+
+
+@pytest.mark.parametrize("groups", [2, 3, 6, 32])
+def test_the_studentized_range_is_scipys(groups: int) -> None:
+    family = all_pairs(groups)
+    for q in (0.5, 2.0, 3.5, 6.0, 15.0):
+        ours = family.compute_sf(np.full(DF.size, q), DF)
+        assert ours == pytest.approx(stats.studentized_range.sf(q, groups, DF), abs=2e-7)
+    assert family.compute_sf(family.compute_quantile(0.95, DF), DF) == pytest.approx(np.full(DF.size, 0.05), rel=1e-7)
+
+
+def test_two_groups_are_students_t() -> None:
+    q = np.array([0.3, 1.4, 2.9, 8.0])
+    for df in (1.2, 3.0, 17.0, 500.0):
+        ours = all_pairs(2).compute_sf(q, np.full(4, df))
+        assert ours == pytest.approx(2 * stats.t.sf(q / np.sqrt(2), df), abs=1e-9)
+
+
+def test_one_against_the_control_is_students_t_and_several_are_dunnetts() -> None:
+    assert all_against_one([7], 5).compute_sf(np.array([2.0]), np.array([10.0]))[0] == pytest.approx(
+        2 * stats.t.sf(2.0, 10), abs=1e-9
+    )
+    rng = np.random.default_rng(4)
+    control, others = rng.normal(0, 1, 6), [rng.normal(0.8, 1, n) for n in (5, 8, 9)]
+    theirs = stats.dunnett(*others, control=control, random_state=1)
+    pooled = sum(one.var(ddof=1) * (one.size - 1) for one in (control, *others)) / (28 - 4)
+    t = [(one.mean() - control.mean()) / np.sqrt(pooled * (1 / one.size + 1 / 6)) for one in others]
+    ours = all_against_one([5, 8, 9], 6).compute_sf(np.abs(t), np.full(3, 24.0))
+    assert ours == pytest.approx(theirs.pvalue, abs=3e-4)
+
+
+def test_more_groups_need_more_room() -> None:
+    points = [all_pairs(k).compute_quantile(0.95, np.array([12.0]))[0] for k in (2, 3, 8, 40, 200)]
+    assert points == sorted(points)
