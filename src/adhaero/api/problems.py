@@ -14,7 +14,6 @@ from adhaero.core.errors import (
     EntryError,
     InUse,
     NotThere,
-    NotYet,
     PlanError,
     RigError,
     StaleEdit,
@@ -30,7 +29,6 @@ _STATUS: Final[tuple[tuple[type[AdhaeroError], int], ...]] = (
     (StaleEdit, 409),
     (StateError, 409),
     (InUse, 409),
-    (NotYet, 501),
     (RigError, 503),
     (StorageError, 507),
 )

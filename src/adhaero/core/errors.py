@@ -93,12 +93,6 @@ class DataError(AdhaeroError, ValueError):
     code = "data"
 
 
-class NotYet(AdhaeroError, NotImplementedError):
-    """An analysis that this version does not do, and says so instead of guessing."""
-
-    code = "not-yet"
-
-
 class RigError(AdhaeroError, ConnectionError):
     """The rig cannot be reached, or does not say what is needed."""
 

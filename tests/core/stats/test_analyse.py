@@ -15,7 +15,8 @@ from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.pairs import Verdict
 from adhaero.core.stats.power import compute_n_needed, compute_power, compute_t_power, sigma_log_from_cv
-from adhaero.core.stats.verdict import say_pair, say_percent, smaller_set, summarise
+from adhaero.core.stats.verdict import say_pair, smaller_set, summarise
+from adhaero.core.stats.words import say_percent
 
 QUESTION = Question("strength", "glue")
 

@@ -12,9 +12,9 @@ from scipy import stats
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.as_read import AsRead, compute_as_read
-from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged, check_breaks, levels_of
-from adhaero.core.stats.censored import Bounds, Floats
-from adhaero.core.stats.linear import OverallTest, code
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.core.stats.censored import Floats
+from adhaero.core.stats.linear import OverallTest
 from adhaero.core.stats.pairs import (
     Contrast,
     Pair,
@@ -26,7 +26,8 @@ from adhaero.core.stats.pairs import (
     judge_pair,
     list_pairs,
 )
-from adhaero.core.stats.sets import SetsFit, compute_welch, fit_sets
+from adhaero.core.stats.sets import SetsFit, compute_welch
+from adhaero.core.stats.table import make_table
 from adhaero.core.stats.warnings import list_warnings
 
 
@@ -112,25 +113,21 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
     ------
     DataError : the table cannot be analysed (see `check_breaks`), an unknown control, boards that do not connect.
     """
-    check_breaks(specimens)
-    levels = levels_of(specimens)
+    table = make_table(specimens, question.estimate, question.wood_failure_from, question.block)
+    levels, counted = table.levels, table.counted
     if question.control is not None and question.control not in levels:
         raise DataError(
             f"There is no {question.by} “{question.control}” in the breaks.",
             f"The control is one of: {', '.join(levels)}.",
             field="control",
         )
-    judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    counted = [one for one in judged if one.excluded is None]
-    bounds = find_bounds(counted, specimens)
-    plain = bool(bounds.exact.all())
-    sets = code([one.level for one in counted], levels)
-    boards = None if question.block is None else _code_boards(counted, question.block)
-    fit = None if plain and boards is None else fit_sets(bounds, sets, len(levels), boards)
+    plain, blocked = table.plain, table.boards is not None
+    fit = None if plain and not blocked else table.fit()
     described = _describe(specimens, counted, levels, None if plain else (fit, len(levels)))
     typical = [group.typical for group in described]
     control = None if question.control is None else levels.index(question.control)
-    logs = [bounds.lower[sets == index] for index in range(len(levels))] if plain and boards is None else None
+    each = [table.bounds.lower[table.sets == index] for index in range(len(levels))]
+    logs = each if plain and not blocked else None
     pairs: tuple[Pair, ...] = ()
     overall = None
     if len(levels) > 1:
@@ -141,7 +138,7 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
     if control is None:
         letters = assign_letters(levels, typical, pairs)
         described = tuple(replace(group, letters=letters[group.level]) for group in described)
-    left_out = [] if fit is None or boards is None else [_board_names(counted)[index] for index in fit.boards_left_out]
+    left_out = [] if fit is None else [table.board_names[index] for index in fit.boards_left_out]
     return Analysis(
         response=question.response,
         by=question.by,
@@ -154,44 +151,13 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
         overall=overall,
         pairs=pairs,
         warnings=list_warnings(
-            judged,
+            table.judged,
             levels,
-            blocked=question.block is not None,
+            blocked=blocked,
             boards_left_out=left_out,
             estimated=plain or fit is not None,
         ),
     )
-
-
-def find_bounds(counted: Sequence[Specimen], specimens: Sequence[Specimen]) -> Bounds:
-    """Return between what the logarithms of the pieces that count lie.
-
-    A piece that fell apart without a value lies at or below the smallest positive value read among them.
-
-    Parameters
-    ----------
-    counted : as judged by the estimate; specimens : as read, excluded ones included.
-    """
-    smallest = min((one.value for one in specimens if one.excluded is None and one.value), default=1.0)
-    values = np.array([one.value or 0.0 for one in counted])
-    kinds = np.array([one.outcome.value for one in counted])
-    held_last = np.array([one.held_value or 0.0 for one in counted])
-    apart = kinds == Outcome.FELL_APART.value
-    values[apart & (values == 0)] = smallest
-    with np.errstate(divide="ignore"):
-        logs, held = np.log(values), np.log(held_last)
-    lower = np.where(apart, -np.inf, np.where(kinds == Outcome.STEP.value, held, logs))
-    return Bounds(lower, np.where(kinds == Outcome.HELD.value, np.inf, logs))
-
-
-def _board_names(counted: Sequence[Specimen]) -> list[str]:
-    return list(dict.fromkeys(one.block or "" for one in counted))
-
-
-def _code_boards(counted: Sequence[Specimen], column: str) -> NDArray[np.intp]:
-    if without := [one.label for one in counted if not one.block]:
-        raise DataError(f"{without[0]} has no {column}.", f"Every piece that counts needs its {column}.", field="block")
-    return code([one.block or "" for one in counted], _board_names(counted))
 
 
 def list_excluded(specimens: Sequence[Specimen]) -> tuple[Exclusion, ...]:

@@ -6,7 +6,7 @@ from math import inf, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
+from scipy import linalg, stats
 
 from adhaero.core.stats.censored import Bounds, find_bounded, fit_censored
 
@@ -42,29 +42,20 @@ class LinearFit:
     misfit: float
     columns: int
 
-    def contrast(self, weights: Floats) -> tuple[float, float] | None:
-        """Return Σ weight · coefficient and its standard error; None where the pieces do not tell it."""
-        used = weights != 0
-        if not np.isfinite(self.coefficients[used]).all():
-            return None
-        inner = self.covariance[np.ix_(used, used)]
-        estimate = float(weights[used] @ self.coefficients[used])
-        return estimate, sqrt(max(0.0, float(weights[used] @ inner @ weights[used])))
-
-    def reach(self, se: float, level: float = 0.95) -> float:
-        """Return how far an interval of one contrast reaches to either side."""
-        return self.critical(level) * se
-
-    def critical(self, level: float = 0.95) -> float:
-        """Return the two-sided point of Student's t, of the normal by likelihood."""
-        return float(stats.norm.ppf(0.5 + level / 2) if self.df == inf else stats.t.ppf(0.5 + level / 2, self.df))
-
 
 def one_hot(codes: NDArray[np.intp], count: int) -> Floats:
     """Return a column of 0 and 1 for each of `count` values."""
     design = np.zeros((codes.size, count))
     design[np.arange(codes.size), codes] = 1.0
     return design
+
+
+def independent(design: Floats) -> Floats:
+    """Return independent columns of a design that span the same (QR with pivoting, `scipy.linalg.qr`)."""
+    _, triangle, order = linalg.qr(design, mode="economic", pivoting=True)
+    size = np.abs(np.diag(triangle))
+    kept = np.sort(order[: size.size][size > 1e-9 * size[0]])
+    return np.asarray(design[:, kept], dtype=np.float64)
 
 
 def has_full_rank(design: Floats) -> bool:

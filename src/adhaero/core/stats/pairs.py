@@ -98,12 +98,12 @@ def compare_dunnett(logs: Sequence[NDArray[np.float64]], control: int) -> list[C
     df = sum(group.size for group in logs) - len(logs)
     spread = sum(float(((group - group.mean()) ** 2).sum()) for group in logs)
     if df < 1 or all(float(np.ptp(group)) == 0 for group in logs):
-        return _contrast_list(np.array(pairs), shift, np.full(len(pairs), np.nan), np.nan, np.full(len(pairs), np.nan))
+        return list_contrasts(np.array(pairs), shift, np.full(len(pairs), np.nan), np.nan, np.full(len(pairs), np.nan))
     se = np.array([sqrt(spread / df * (1 / logs[a].size + 1 / logs[b].size)) for a, b in pairs])
     family = all_against_one([logs[a].size for a, _ in pairs], logs[control].size)
     p = family.compute_sf(np.abs(shift) / se, np.full(len(pairs), float(df)))
     point = family.compute_quantile(CONFIDENCE, np.array([float(df)]))[0]
-    return _contrast_list(np.array(pairs), shift, se, point, p)
+    return list_contrasts(np.array(pairs), shift, se, point, p)
 
 
 def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
@@ -113,7 +113,7 @@ def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
     known = se > 0
     p = np.full(len(pairs), np.nan)
     if not known.any():
-        return _contrast_list(pairs, shift, se, np.nan, p)
+        return list_contrasts(pairs, shift, se, np.nan, p)
     away = np.abs(shift[known]) / se[known]
     raw = 2 * (stats.norm.sf(away) if isinf(fit.df) else stats.t.sf(away, fit.df))
     order = np.argsort(raw)
@@ -122,7 +122,7 @@ def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
     p[known] = stepped
     level = (1 - CONFIDENCE) / 2 / int(known.sum())
     point = stats.norm.isf(level) if isinf(fit.df) else stats.t.isf(level, fit.df)
-    return _contrast_list(pairs, shift, se, float(point), p)
+    return list_contrasts(pairs, shift, se, float(point), p)
 
 
 def _contrasts(fit: SetsFit, pairs: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -144,16 +144,17 @@ def _by_range(
         p[known] = family.compute_sf(np.abs(shift[known]) / se[known] * sqrt(2), df[known])
         each, place = np.unique(df[known], return_inverse=True)
         point[known] = family.compute_quantile(CONFIDENCE, each)[place] / sqrt(2)
-    return _contrast_list(pairs, shift, se, point, p)
+    return list_contrasts(pairs, shift, se, point, p)
 
 
-def _contrast_list(
+def list_contrasts(
     pairs: NDArray[np.intp],
     shift: NDArray[np.float64],
     se: NDArray[np.float64],
     point: NDArray[np.float64] | float,
     p: NDArray[np.float64],
 ) -> list[Contrast]:
+    """Return (m,) differences on logs as contrasts: NaN is what is not known, `point` times `se` how far it reaches."""
     reach = np.broadcast_to(point, shift.shape) * se
     return [
         Contrast(

@@ -34,13 +34,13 @@ class SetsFit:
     overall: OverallTest | None
     boards_left_out: tuple[int, ...] = ()
 
-    def contrast(self, a: int, b: int) -> tuple[float, float] | None:
-        """Return the difference of two sets on logs and its standard error; None where one has no estimate."""
-        shift = self.effects[a] - self.effects[b]
-        if not np.isfinite(shift):
+    def combine(self, weights: Floats) -> tuple[float, float] | None:
+        """Return Σ weight · set on logs and its standard error; None where one of them has no estimate."""
+        used = weights != 0
+        if not np.isfinite(self.effects[used]).all():
             return None
-        variance = self.covariance[a, a] + self.covariance[b, b] - 2 * self.covariance[a, b]
-        return float(shift), float(np.sqrt(max(0.0, variance)))
+        variance = float(weights[used] @ self.covariance[np.ix_(used, used)] @ weights[used])
+        return float(weights[used] @ self.effects[used]), float(np.sqrt(max(0.0, variance)))
 
 
 def compute_welch(logs: Sequence[Floats]) -> OverallTest | None:

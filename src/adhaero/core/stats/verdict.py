@@ -5,16 +5,8 @@ from dataclasses import dataclass
 
 from adhaero.core.stats.analyse import Analysis, Group
 from adhaero.core.stats.pairs import Pair, Verdict
-
-
-def say_percent(ratio: float) -> str:
-    """Return a ratio as a signed whole percentage: `+21 %`, `−4 %`, `0 %`; one digit below 2 %."""
-    percent = 100 * (ratio - 1)
-    digits = 1 if abs(percent) < 2 else 0
-    number = f"{abs(percent):.{digits}f}"
-    if float(number) == 0:
-        return "0 %"
-    return f"{'+' if percent > 0 else '−'}{number} %"
+from adhaero.core.stats.rankings import rank_sets, say_rankings
+from adhaero.core.stats.words import and_join, say_percent
 
 
 def _unsigned(ratio: float) -> str:
@@ -85,7 +77,8 @@ def summarise(result: Analysis, baseline: str | None = None) -> Summary:
         return Summary("Nothing to compare yet.", "")
     if len(groups) == 1:
         return Summary(f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
-    return Summary(_headline(groups, result.pairs, baseline), _say_averages(groups))
+    rankings = rank_sets({group.level: group.as_read for group in groups})
+    return Summary(_headline(groups, result.pairs, baseline), say_rankings(rankings))
 
 
 def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | None) -> str:
@@ -106,7 +99,7 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | No
         return "No difference that matters."
     unbeaten = [group.level for group in groups if not any(group.level in losers for losers in beaten.values())]
     if len(unbeaten) < len(names):
-        return f"{_and(unbeaten)} lead; which is stronger cannot be told yet."
+        return f"{and_join(unbeaten)} lead; which is stronger cannot be told yet."
     return "Cannot tell yet which is stronger."
 
 
@@ -125,23 +118,7 @@ def _headline_against_control(pairs: Sequence[Pair]) -> str:
     stronger = [pair.a for pair in pairs if pair.verdict is Verdict.A_STRONGER]
     weaker = [pair.a for pair in pairs if pair.verdict is Verdict.B_STRONGER]
     if stronger:
-        return f"{_and(stronger)} {'is' if len(stronger) == 1 else 'are'} stronger than {control}."
+        return f"{and_join(stronger)} {'is' if len(stronger) == 1 else 'are'} stronger than {control}."
     if weaker:
-        return f"{_and(weaker)} {'is' if len(weaker) == 1 else 'are'} weaker than {control}; none is stronger."
+        return f"{and_join(weaker)} {'is' if len(weaker) == 1 else 'are'} weaker than {control}; none is stronger."
     return f"No set is shown to be stronger or weaker than {control}."
-
-
-def _say_averages(groups: Sequence[Group]) -> str:
-    winners = {}
-    for words, field in (("average", "mean"), ("middle", "median"), ("worst piece", "min")):
-        values = {group.level: getattr(group.as_read, field) for group in groups}
-        if all(value is not None for value in values.values()):
-            winners[words] = max(values, key=lambda level: values[level])
-    if len(set(winners.values())) == 1:
-        return f"Average, middle and worst piece all name {next(iter(winners.values()))} first."
-    named = ", ".join(f"{words} {level}" for words, level in winners.items())
-    return f"The averages disagree about the winner: {named}."
-
-
-def _and(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

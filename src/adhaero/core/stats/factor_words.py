@@ -1,0 +1,96 @@
+"""What factors and conditions do, in plain words made from fields of the result."""
+
+from adhaero.core.stats.factors import FactorEffect, Factors, Together
+from adhaero.core.stats.pairs import Pair, Verdict
+from adhaero.core.stats.retention import Kept, Retention
+from adhaero.core.stats.verdict import say_pair
+from adhaero.core.stats.words import and_join, say_chance, say_percent
+
+CLEAR = 0.05
+_MOST_SAID = 6
+
+
+def say_effect(effect: FactorEffect, margin_pct: float, others: str) -> list[str]:
+    """Return what one factor does by itself; `others` names what it is averaged over."""
+    if not effect.pairs:
+        return [f"{effect.factor}: no combination of {others} was made with every value of it; no effect can be told."]
+    over = f", averaged over {others}" if effect.of > 1 else ""
+    part = f" ({effect.averaged_over} of {effect.of} combinations)" if effect.averaged_over < effect.of else ""
+    said = [say_pair(pair, margin_pct, _smaller(effect, pair)) for pair in effect.pairs[:_MOST_SAID]]
+    more = [f"And {len(effect.pairs) - _MOST_SAID} more pairs."] if len(effect.pairs) > _MOST_SAID else []
+    return [f"{effect.factor}{over}{part}: {' '.join([*said, *more])}"]
+
+
+def _smaller(effect: FactorEffect, pair: Pair) -> int:
+    return min(one.n for one in effect.levels if one.level in (pair.a, pair.b))
+
+
+def say_together(one: Together) -> str:
+    """Return whether what one factor does depends on another, and where it helps.
+
+    That a difference shows at one value and not at another does not make the two differ: "only" is said where the test
+    of acting together is clear.
+    """
+    if one.test is None:
+        return f"Whether what {one.factor} does depends on {one.other} cannot be told: nothing is left to judge it by."
+    chance = f"chance alone does as much {say_chance(one.test.p)}"
+    if one.test.p >= CLEAR:
+        return f"That {one.other} changes what {one.factor} does is not shown ({chance})."
+    places = {name: _winners(inside.pairs) for inside in one.inside if (name := inside.at)}
+    clear = {at: winners for at, winners in places.items() if winners}
+    said = f"What {one.factor} does depends on {one.other} ({chance})"
+    if len(clear) == 1 and len(places) > 1:
+        at, winners = next(iter(clear.items()))
+        return f"{said}: {winners[0]} with {at} only."
+    listed = [f"with {at} {and_join(winners)}" for at, winners in clear.items()]
+    return f"{said}: {'; '.join(listed)}." if listed else f"{said}; at no value of it by itself is a difference clear."
+
+
+def _winners(pairs: tuple[Pair, ...]) -> list[str]:
+    found = []
+    for pair in pairs:
+        if pair.ratio is None or pair.verdict not in (Verdict.A_STRONGER, Verdict.B_STRONGER):
+            continue
+        first, second, ratio = (
+            (pair.a, pair.b, pair.ratio) if pair.verdict is Verdict.A_STRONGER else (pair.b, pair.a, 1 / pair.ratio)
+        )
+        found.append(f"{first} is stronger than {second} ({say_percent(ratio)})")
+    return found
+
+
+def say_factors(result: Factors, margin_pct: float) -> list[str]:
+    """Return what the factors do, each by itself, then two by two."""
+    names = [one.factor for one in result.effects]
+    said = []
+    for effect in result.effects:
+        said += say_effect(effect, margin_pct, and_join([name for name in names if name != effect.factor]))
+    return said + [say_together(one) for one in result.together]
+
+
+def say_kept(one: Kept, before: str, after: str) -> str:
+    """Return what one set keeps of its strength.
+
+    Examples
+    --------
+    >>> say_kept(Kept("Heron", 5, 5, 0, 0.622, (0.541, 0.715)), "dry", "soaked")
+    'Heron, soaked, keeps 62 % of its dry strength (54 % to 72 %).'
+    """
+    if one.share is None:
+        return f"{one.level}: what it keeps cannot be told; its pieces {before} or {after} give bounds and no estimate."
+    if one.ci95 is None:
+        return f"{one.level}, {after}, keeps {100 * one.share:.0f} % of its {before} strength; how sure cannot be told."
+    low, high = (f"{100 * end:.0f} %" for end in one.ci95)
+    return f"{one.level}, {after}, keeps {100 * one.share:.0f} % of its {before} strength ({low} to {high})."
+
+
+def say_retention(result: Retention) -> list[str]:
+    """Return what every set keeps, and which keep more than others."""
+    said = [say_kept(one, result.before, result.after) for one in result.kept]
+    clear = []
+    for pair in result.pairs:
+        if pair.measurable and pair.ratio is not None:
+            first, second = (pair.a, pair.b) if pair.ratio > 1 else (pair.b, pair.a)
+            clear.append(f"{first} keeps a larger share than {second}.")
+    if result.pairs and not clear:
+        said.append("That one set keeps a larger share than another is not shown.")
+    return said + clear
