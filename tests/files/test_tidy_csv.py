@@ -1,12 +1,15 @@
 """The tidy breaks file: what is written reads back to the last digit, and bad rows are named."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from adhaero.core.errors import DataError
-from adhaero.core.stats.breaks import Outcome
-from adhaero.files.tidy_csv import read_tidy, write_tidy
+from adhaero.core.stats.analyse import Question, analyse
+from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.files.tidy_csv import open_tidy, read_points, read_tidy, write_tidy
 
 HEADER = "specimen,glue,board,strength_MPa,held_strength_MPa,outcome,wood_failure_pct,excluded,rig\n"
 
@@ -79,3 +82,62 @@ def test_what_is_written_reads_back_to_the_last_digit(value: float, note: str) -
     text = write_tidy(["specimen", "glue", "strength_MPa"], [{"specimen": label, "glue": "g", "strength_MPa": value}])
     found = read_tidy(text, "strength_MPa", "glue")[0]
     assert (found.label, found.value) == (label, value)
+
+
+def opened(tmp_path: Path, content: bytes) -> tuple[tuple[Specimen, ...], list[str]]:
+    file = tmp_path / "breaks.csv"
+    file.write_bytes(content)
+    with open_tidy(file) as source:
+        return read_tidy(source, "strength_MPa", "glue"), source.notes
+
+
+PLAIN = "specimen,glue,strength_MPa\nH-01,Blütenleim,5.5\nH-02,Wren,6.25\n"
+
+
+@pytest.mark.parametrize(
+    ("text", "encoding", "note"),
+    [
+        (PLAIN, "utf-8", ""),
+        (PLAIN, "utf-16", "UTF-16"),
+        (PLAIN, "cp1252", "Windows-1252"),
+        (PLAIN.replace(",", ";").replace(".", ","), "utf-8", "decimal commas"),
+        (PLAIN.replace(",", ";"), "utf-8", "semicolons"),
+        (PLAIN.replace(",", "\t"), "utf-8", "tabs"),
+    ],
+)
+def test_other_encodings_and_separators_are_recognised_and_said(
+    tmp_path: Path, text: str, encoding: str, note: str
+) -> None:
+    found, notes = opened(tmp_path, text.encode(encoding))
+    assert [(one.level, one.value) for one in found] == [("Blütenleim", 5.5), ("Wren", 6.25)]
+    assert (note in " ".join(notes)) if note else notes == []
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"\x89PNG\0\0", "is not text"),
+        (b"specimen;glue;strength_MPa\nA;Wren;5,5\nB;Wren;6.5\n", "a decimal comma, as in row 2"),
+        (b"specimen,glue,strength_MPa\nA,Wren,5\nB,Wren,870 psi\n", "the unit stands in the name of the column"),
+        (b"specimen,glue,strength_MPa\nA,Wren,1e400\n", "Row 2, column strength_MPa"),
+        (b"specimen,glue,strength_MPa\nA,Wren," + b"9" * 200_000, "A row has"),
+    ],
+)
+def test_what_cannot_be_read_is_refused_with_its_row(tmp_path: Path, content: bytes, words: str) -> None:
+    with pytest.raises(DataError, match=words):
+        opened(tmp_path, content)
+
+
+def test_five_hundred_levels_are_no_factor() -> None:
+    rows = read_tidy(
+        "specimen,glue,strength_MPa\n" + "".join(f"P{n},G{n},5\n" for n in range(500)), "strength_MPa", "glue"
+    )
+    with pytest.raises(DataError, match="There are 500 sets to compare"):
+        analyse(rows, Question("strength_MPa", "glue"))
+
+
+def test_points_of_a_curve_may_lie_below_zero_and_need_their_x() -> None:
+    found = read_points("specimen,years,strength_MPa\nA,-1,5\nB,2,6\n", "years", "strength_MPa")
+    assert [(one.x, one.value) for one in found] == [(-1.0, 5.0), (2.0, 6.0)]
+    with pytest.raises(DataError, match="Row 3, column years: found nothing"):
+        read_points("specimen,years,strength_MPa\nA,1,5\nB,,6\n", "years", "strength_MPa")

@@ -60,7 +60,7 @@ def open_tidy(path: Path) -> Iterator[Source]:
 
 def _recognise(path: Path) -> tuple[str, list[str]]:
     with path.open("rb") as raw:
-        start = raw.read(4)
+        start = raw.read(1024)
         if start[:2] in (b"\xff\xfe", b"\xfe\xff"):
             return "utf-16", ["The file is UTF-16, not UTF-8: read as that."]
         if b"\0" in start:
@@ -145,8 +145,9 @@ class _Table:
         text = row.cells.get(column)
         if not text:
             return None
+        pointed = self._with_point(row, column, text)
         try:
-            value = float(self._with_point(row, column, text))
+            value = float(pointed)
         except ValueError:
             if re.fullmatch(r"[-+\d.,]+\s*[^\d\s]+", text):
                 expected += ": the unit stands in the name of the column, the same for all rows"

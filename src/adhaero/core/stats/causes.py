@@ -51,7 +51,7 @@ class CauseTest:
     aliased: bool
 
 
-def test_causes(table: Table, causes: Sequence[Cause]) -> tuple[CauseTest, ...]:
+def judge_causes(table: Table, causes: Sequence[Cause]) -> tuple[CauseTest, ...]:
     """Test every cause that varies and is known of four fifths of the pieces or more, by nested models.
 
     Within boards where they are blocks; a kind that differs for every piece is no cause.

@@ -12,6 +12,8 @@ _MOST_SAID = 6
 
 def say_effect(effect: FactorEffect, margin_pct: float, others: str) -> list[str]:
     """Return what one factor does by itself; `others` names what it is averaged over."""
+    if not effect.pairs and effect.averaged_over:
+        return [f"{effect.factor}: there is not one piece more than combinations; no scatter is left to judge it by."]
     if not effect.pairs:
         return [f"{effect.factor}: no combination of {others} was made with every value of it; no effect can be told."]
     over = f", averaged over {others}" if effect.of > 1 else ""

@@ -34,7 +34,7 @@ class FactorEffect:
     Attributes
     ----------
     averaged_over, of : how many combinations of the others hold every value of this one, and how many there are; each
-        counts once. None of them: no effect can be told (`pairs` empty).
+        counts once. No `pairs` where there are none, or no scatter to judge by.
     test : does it matter at all, beside the others? None where nothing is left to judge by.
     """
 
@@ -119,8 +119,8 @@ def _find_effect(
     place = list(values).index(name)
     rest = list(dict.fromkeys(_without(cell, place) for cell in cells))
     weights = _average(fit, cells, place, values[name], rest)
-    shared = [] if fit is None else _shared(fit, cells, place, values[name], rest)
-    typical = [_typical(fit, row) for row in weights]
+    shared = _shared(fit, cells, place, values[name], rest)
+    typical = [_typical(fit, row) for row in weights] or [None] * len(values[name])
     counts = [sum(one.factors[name] == level for one in table.counted) for level in values[name]]
     return FactorEffect(
         factor=name,
@@ -156,12 +156,12 @@ def _with(rest: tuple[str, ...], place: int, level: str) -> tuple[str, ...]:
 
 
 def _shared(
-    fit: SetsFit, cells: Cells, place: int, levels: Sequence[str], rest: Sequence[tuple[str, ...]]
+    fit: SetsFit | None, cells: Cells, place: int, levels: Sequence[str], rest: Sequence[tuple[str, ...]]
 ) -> list[tuple[str, ...]]:
-    """Return the combinations of the others that hold every level with an estimate."""
+    """Return the combinations of the others that hold every level, with an estimate where there is a fit."""
 
     def known(cell: tuple[str, ...]) -> bool:
-        return cell in cells and bool(np.isfinite(fit.effects[cells[cell]]))
+        return cell in cells and (fit is None or bool(np.isfinite(fit.effects[cells[cell]])))
 
     return [one for one in rest if all(known(_with(one, place, level)) for level in levels)]
 

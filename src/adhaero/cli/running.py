@@ -1,0 +1,111 @@
+"""Commands that run the application, the demo and the simulated rig."""
+
+import asyncio
+import os
+import socket
+import sys
+import tempfile
+import threading
+from pathlib import Path
+from typing import Annotated
+
+import typer
+import uvicorn
+
+from adhaero.api.app import LOCAL_HOSTS, create_app
+from adhaero.cli.common import app
+from adhaero.core.errors import EntryError
+from adhaero.demo.build import build_demo
+from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
+from adhaero.store.file import ShopFile, open_shop
+
+Port = Annotated[int, typer.Option(min=0, max=65534, help="The port of the page; 0 takes a free one.")]
+Host = Annotated[str, typer.Option(help="The address to listen on; others than this machine must be named on purpose.")]
+
+
+def shop_path() -> Path:
+    """Return where the shop file lies: in `ADHAERO_HOME`, or the user's data folder."""
+    home = os.environ.get("ADHAERO_HOME")
+    return (Path(home) if home else Path.home() / ".local/share/adhaero") / "shop.sqlite"
+
+
+@app.command("serve")
+def serve_command(
+    port: Port = 8700,
+    host: Host = "127.0.0.1",
+    shop: Annotated[Path | None, typer.Option(help="The shop file.")] = None,
+) -> None:
+    """Run the application on the shop file."""
+    _serve(open_shop(shop or shop_path()), host, port)
+
+
+@app.command("demo")
+def demo_command(
+    port: Port = 8700,
+    host: Host = "127.0.0.1",
+    if_free: Annotated[bool, typer.Option("--if-free", help="Do nothing when the port is taken.")] = False,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same demo.")] = 4117,
+) -> None:
+    """Run the application with the demo data, in a throw-away copy, with the practice rig beside it."""
+    if if_free and _is_taken(host, port):
+        return
+    with tempfile.TemporaryDirectory(prefix="adhaero-demo-", ignore_cleanup_errors=True) as folder:
+        rig_port = start_practice_rig(7801, 80.0, seed)
+        print("building the demo: breaking 46 pieces on the simulated rig …", flush=True)
+        file = build_demo(Path(folder) / "shop.sqlite", seed, rig_port)
+        _serve(file, host, port)
+
+
+@app.command("rig-sim")
+def rig_sim_command(
+    port: Annotated[int, typer.Option(min=0, max=65534, help="Lines on this port, commands on the next.")] = 7801,
+    rate: Annotated[float, typer.Option(min=1, max=100, help="Lines a second.")] = 80.0,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same test.")] = 7,
+    dialect: Annotated[str, typer.Option(help=f"How it speaks: {', '.join(DIALECTS)}.")] = "label",
+) -> None:
+    """Run the simulated rig."""
+    if dialect not in DIALECTS:
+        raise EntryError(f"“{dialect}” is not a dialect.", f"Choose one of {', '.join(DIALECTS)}.", field="dialect")
+    try:
+        asyncio.run(serve_simulated(port, rate, seed, dialect))
+    except KeyboardInterrupt:
+        pass
+    except OSError as error:
+        raise EntryError(
+            f"Port {port} or {port + 1} cannot be used ({error.strerror}).", do="Name another --port."
+        ) from None
+
+
+def start_practice_rig(port: int, rate_hz: float, seed: int) -> int:
+    """Run a simulated rig in a thread of its own and return the port of its lines; another one if it is taken."""
+    started = threading.Event()
+    found: list[int] = []
+
+    async def run() -> None:
+        server = RigServer(SimulatedRig(RigTraits(rate_hz=rate_hz), seed))
+        try:
+            found.append(await server.start(port))
+        except OSError:
+            found.append(await server.start(0))
+        started.set()
+        await asyncio.Event().wait()
+
+    threading.Thread(target=lambda: asyncio.run(run()), name="practice rig", daemon=True).start()
+    started.wait(timeout=5)
+    return found[0]
+
+
+def _is_taken(host: str, port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex((host, port)) == 0
+
+
+def _serve(file: ShopFile, host: str, port: int) -> None:
+    if _is_taken(host, port):
+        raise EntryError(f"Port {port} is in use.", do="Stop the other program, or name another --port.")
+    local = host in LOCAL_HOSTS
+    if not local:
+        print(f"listening on {host}: anyone on this network can read and change the shop", file=sys.stderr)
+    print(f"Adhaero: http://{host}:{port}/   (shop file: {file.path})", flush=True)
+    hosts = LOCAL_HOSTS if local else (*LOCAL_HOSTS, host, *([socket.gethostname()] if host == "0.0.0.0" else []))
+    uvicorn.run(create_app(file, hosts), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)

@@ -1,0 +1,184 @@
+"""Conclusions checked, second opinions, composites, kinds of failure, power by simulation."""
+
+from math import exp, inf, log
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from adhaero.core.errors import EntryError
+from adhaero.core.stats.as_read import compute_as_read
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.core.stats.censored import Bounds
+from adhaero.core.stats.claims import Standing, Swing, check_conclusion, say_claim
+from adhaero.core.stats.composite import combine_conditions, say_composite
+from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
+from adhaero.core.stats.pairs import Pair, Verdict
+from adhaero.core.stats.power import compute_power
+from adhaero.core.stats.power_simulated import SimulatedPlan, simulate_power
+from adhaero.core.stats.rankings import rank_sets, say_rankings
+from adhaero.core.stats.table import make_table
+from adhaero.core.stats.weibull import estimate_steps, fit_weibull, say_weibull
+
+
+def pair(a: str, b: str, ratio: float, low: float, high: float) -> Pair:
+    return Pair(a, b, 1.0, ratio, (low, high), 0.01, Verdict.CANNOT_TELL, not low <= 1 <= high, None)
+
+
+PAIRS = [
+    pair("Heron", "Wren", 1.2, 1.12, 1.29),
+    pair("Heron", "Heron long", 1.02, 0.95, 1.07),
+    pair("Wren", "Heron long", 0.85, 0.7, 0.98),
+]
+LEVELS = ["Heron", "Wren", "Heron long"]
+
+
+@pytest.mark.parametrize(
+    ("text", "standing"),
+    [
+        ("Heron is stronger than Wren", Standing.SUPPORTED),
+        ("wren is weaker than heron", Standing.SUPPORTED),
+        ("Wren beats Heron", Standing.CONTRADICTED),
+        ("Heron is 20 % stronger than Wren", Standing.SUPPORTED),
+        ("Heron is 50 % stronger than Wren", Standing.CONTRADICTED),
+        ("Wren is 20 % weaker than Heron", Standing.SUPPORTED),
+        ("Heron is at least 10 % stronger than Wren", Standing.SUPPORTED),
+        ("Heron is at least 20 % stronger than Wren", Standing.NOT_SUPPORTED),
+        ("Heron is at least 40 % stronger than Wren", Standing.CONTRADICTED),
+        ("Heron is twice as strong as Wren", Standing.CONTRADICTED),
+        ("Wren reaches 83 % of Heron", Standing.SUPPORTED),
+        ("Heron is stronger than Heron long", Standing.NOT_SUPPORTED),
+        ("Heron and Heron long are the same", Standing.SUPPORTED),
+        ("Heron and Wren are the same", Standing.CONTRADICTED),
+        ("Wren and Heron long are the same", Standing.NOT_SUPPORTED),
+        ("Heron is the strongest", Standing.NOT_SUPPORTED),
+        ("Wren is the weakest", Standing.SUPPORTED),
+        ("Wren is the best", Standing.CONTRADICTED),
+        ("Teal is stronger than Wren", Standing.NOT_CHECKED),
+        ("Heron smells nice next to Wren", Standing.NOT_CHECKED),
+    ],
+)
+def test_a_conclusion_is_checked_against_the_ranges(text: str, standing: Standing) -> None:
+    (claim,) = check_conclusion(text, LEVELS, PAIRS, 10.0)
+    assert claim.standing is standing, say_claim(claim)
+
+
+def test_the_base_of_the_percent_is_named_and_each_clause_is_judged() -> None:
+    claims = check_conclusion("Heron is 1.5 times as strong as Wren. Wren loses to Heron long!", LEVELS, PAIRS, 10.0)
+    assert [one.standing for one in claims] == [Standing.CONTRADICTED, Standing.SUPPORTED]
+    assert "+20 % of Wren's strength (+12 % to +29 %)" in claims[0].words
+    assert claims[0].understood == "Heron has 150 % of Wren's strength"
+
+
+def test_which_factor_matters_more_needs_clear_ranges() -> None:
+    effects = {"slope": Swing(1.5, 1.3, 1.7), "glue": Swing(1.1, 1.0, 1.2), "board": Swing(1.35, 1.1, 1.6)}
+    for text, standing in (
+        ("Slope matters more than glue", Standing.SUPPORTED),
+        ("Glue matters more than slope", Standing.CONTRADICTED),
+        ("Slope matters less than board", Standing.NOT_SUPPORTED),
+    ):
+        assert check_conclusion(text, LEVELS, PAIRS, 10.0, effects)[0].standing is standing
+
+
+def test_weibull_is_scipys_and_its_low_point_covers() -> None:
+    rng = np.random.default_rng(2)
+    values = 40 * rng.weibull(6, 25)
+    limit = float(np.sort(values)[18])
+    held = values > limit
+    logs = np.log(np.minimum(values, limit))
+    fit = fit_weibull(Bounds(logs, np.where(held, inf, logs)))
+    shape, _, scale = stats.weibull_min.fit(
+        stats.CensoredData(uncensored=values[~held], right=np.full(held.sum(), limit)), floc=0
+    )
+    assert fit is not None
+    assert (fit.shape, fit.scale) == pytest.approx((shape, scale), rel=1e-4)
+    assert fit.low == pytest.approx(fit.scale * (-log(0.95)) ** (1 / fit.shape))
+    inside = 0
+    for _ in range(60):
+        one = fit_weibull(Bounds(*[np.log(40 * rng.weibull(6, 20))] * 2))
+        assert one is not None
+        low, high = one.low_ci95
+        inside += (low or 0) <= 40 * (-log(0.95)) ** (1 / 6) <= (high or inf)
+    assert inside >= 51
+    assert "5 in 100 break below" in say_weibull("Heron", fit, "MPa")
+    assert fit_weibull(Bounds(np.zeros(5), np.zeros(5))) is None
+
+
+def test_steps_are_the_product_limit_with_pieces_that_held_and_move_with_intervals() -> None:
+    values = np.array([1.0, 2.0, 3.0, 4.0, 5.0, 6.0])
+    held = np.array([False, True, False, False, True, False])
+    steps = dict(estimate_steps(Bounds(values, np.where(held, inf, values))))
+    theirs = stats.ecdf(stats.CensoredData(uncensored=values[~held], right=values[held])).cdf
+    before = np.concatenate([[0.0], theirs.probabilities])
+    for at in values[~held]:
+        place = int(np.flatnonzero(theirs.quantiles == at)[0])
+        assert steps[at] == pytest.approx((before[place] + before[place + 1]) / 2, abs=1e-6)
+    apart = dict(estimate_steps(Bounds(np.array([-inf, 2.0, 3.0]), np.array([1.5, 2.0, 3.0]))))
+    assert apart[2.0] == pytest.approx(0.5, abs=1e-6)
+
+
+def test_a_composite_says_what_its_winner_hangs_on() -> None:
+    strengths = {"dry": {"Heron": 80.0, "Wren": 60.0}, "soaked": {"Heron": 20.0, "Wren": 40.0, "Teal": 90.0}}
+    one = combine_conditions(strengths, {"dry": 3, "soaked": 1})
+    assert one.marks["Heron"] == pytest.approx(0.5**0.25)
+    assert one.marks["Wren"] == pytest.approx(0.75**0.75)
+    assert one.order == ("Heron", "Wren")
+    # equal where w·ln(4/3) = (1 − w)·ln 2
+    assert one.changes_at["dry"] == pytest.approx((log(2) / (log(2) + log(4 / 3)),))
+    assert one.without == {"dry": "Wren", "soaked": "Heron"}
+    assert any("depends on the weights" in words for words in say_composite(one))
+    sure = combine_conditions({"a": {"H": 2.0, "W": 1.0}, "b": {"H": 3.0, "W": 1.0}}, {"a": 1, "b": 1})
+    assert "the weights do not matter" in say_composite(sure)[1]
+    with pytest.raises(EntryError):
+        combine_conditions(strengths, {"dry": -1, "soaked": 1})
+
+
+def test_kinds_of_failure_are_compared_within_sets() -> None:
+    rng = np.random.default_rng(1)
+    rows = []
+    for level, mean in (("Heron", 80.0), ("Wren", 40.0)):
+        for n in range(8):
+            torn = 90.0 if n < (6 if level == "Heron" else 2) else 5.0
+            value = mean * (1.3 if torn > 50 else 1.0) * exp(rng.normal(0, 0.03))
+            rows.append(Specimen(f"{level}{n}", level, value, wood_failure_pct=torn))
+    found = compare_failures(make_table(tuple(rows), Estimate.JOINT, 75.0), 10.0)
+    assert found is not None
+    assert found.pairs[0].ratio == pytest.approx(1.3, rel=0.05)
+    assert "mostly wood from mostly glue line by +3" in say_failures(found)
+    assert compare_failures(make_table(tuple(rows[:2]), Estimate.JOINT, 75.0), 10.0) is None
+
+
+def test_pieces_above_the_wood() -> None:
+    rows = [
+        Specimen("a", "Heron", 90.0),
+        Specimen("b", "Heron", 70.0),
+        Specimen("c", "Heron", 85.0, Outcome.HELD),
+        Specimen("d", "Heron", 60.0, Outcome.HELD),
+        Specimen("e", "Heron", 88.0, Outcome.STEP, held_value=82.0),
+        Specimen("f", "Heron", None, Outcome.FELL_APART),
+        Specimen("g", "Heron", 99.0, excluded="slipped"),
+    ]
+    (one,) = count_above(rows, ["Heron"], 80.0)
+    assert one.count is not None
+    assert (one.count.passed, one.count.n, one.unknown) == (3, 5, 1)
+    assert "3 of 5 are above it (1 more stays open)" in say_above(one)
+
+
+def test_rankings_name_who_wins_by_what() -> None:
+    reads = {"Heron": compute_as_read([40.0, 70, 80, 90, 95]), "Wren": compute_as_read([60.0, 62, 65, 66, 68])}
+    found = rank_sets(reads, put_back={"Heron": reads["Heron"], "Wren": compute_as_read([200.0, 60, 62])})
+    assert [one.winners[0] for one in found] == ["Heron", "Heron", "Heron", "Wren", "Wren"]
+    assert "worst piece and average, set-aside pieces back in: Wren" in say_rankings(found)
+    assert say_rankings(rank_sets({"Heron": reads["Wren"], "Wren": compute_as_read([1.0, 2, 3, 4])})).endswith(
+        "all name Heron first."
+    )
+
+
+def test_simulated_power_is_the_formulas_where_there_is_one_and_boards_are_taken_out() -> None:
+    plan = SimulatedPlan(15, 2, 8, 25)
+    assert simulate_power(plan, 400).power == pytest.approx(compute_power(15, 2, 8, 25).power, abs=0.07)
+    boards = simulate_power(SimulatedPlan(15, 2, 8, 25, board_cv_pct=60), 300)
+    assert boards.power == pytest.approx(0.72, abs=0.1)
+    assert simulate_power(SimulatedPlan(15, 2, 6, 30, held_pct=30), 100).runs == 100
+    with pytest.raises(EntryError):
+        simulate_power(SimulatedPlan(15, 2, 8, 25, held_pct=99))
