@@ -35,6 +35,7 @@ types: .venv/dev web/node_modules/.done  ## make the front end's types from the 
 build: src/adhaero/web/index.html
 
 bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and memory on a trial of 2,000 pieces
+	$(PY) benchmarks/analyse.py
 	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/timetable.py
 	$(PY) benchmarks/bench.py

@@ -1,4 +1,7 @@
-"""Commands that run the application, the demo and the simulated rig."""
+"""Commands that run the application, the demo and the simulated rig.
+
+The application is imported where it is run: it takes seconds, which a command that analyses a file need not wait.
+"""
 
 import asyncio
 import os
@@ -10,12 +13,9 @@ from pathlib import Path
 from typing import Annotated
 
 import typer
-import uvicorn
 
-from adhaero.api.app import LOCAL_HOSTS, create_app
 from adhaero.cli.common import app
 from adhaero.core.errors import EntryError
-from adhaero.demo.build import build_demo
 from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
 from adhaero.store.file import ShopFile, open_shop
 
@@ -49,6 +49,8 @@ def demo_command(
     """Run the application with the demo data, in a throw-away copy, with the practice rig beside it."""
     if if_free and _is_taken(host, port):
         return
+    from adhaero.demo.build import build_demo
+
     with tempfile.TemporaryDirectory(prefix="adhaero-demo-", ignore_cleanup_errors=True) as folder:
         rig_port = start_practice_rig(7801, 80.0, seed)
         print("building the demo: breaking 46 pieces on the simulated rig …", flush=True)
@@ -101,6 +103,10 @@ def _is_taken(host: str, port: int) -> bool:
 
 
 def _serve(file: ShopFile, host: str, port: int) -> None:
+    import uvicorn
+
+    from adhaero.api.app import LOCAL_HOSTS, create_app
+
     if _is_taken(host, port):
         raise EntryError(f"Port {port} is in use.", do="Stop the other program, or name another --port.")
     local = host in LOCAL_HOSTS

@@ -156,6 +156,7 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
             blocked=blocked,
             boards_left_out=left_out,
             estimated=plain or fit is not None,
+            short=1.0 if fit is None else fit.short,
         ),
     )
 

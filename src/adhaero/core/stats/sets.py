@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,8 @@ class SetsFit:
     sigma, df : scatter of the logarithms and its degrees of freedom, infinite by likelihood.
     overall : do the sets differ at all? None with one set.
     boards_left_out : boards that tell nothing because all their pieces are bounds to one side.
+    short : how many times wider the ranges by likelihood would be if their few pieces were counted as least squares
+        counts them, √(n/(n−p)) · t/z; 1 by least squares. They are not widened: docs/method shows what that costs.
     """
 
     effects: Floats
@@ -33,6 +36,7 @@ class SetsFit:
     df: float
     overall: OverallTest | None
     boards_left_out: tuple[int, ...] = ()
+    short: float = 1.0
 
     def combine(self, weights: Floats) -> tuple[float, float] | None:
         """Return Σ weight · set on logs and its standard error; None where one of them has no estimate."""
@@ -125,7 +129,14 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
         fit.df,
         _test_overall(fit, bounds, boards, k, plain=plain),
         tuple(sorted(set(range(count)) - set(boards_left.tolist()))),
+        1.0 if plain else _find_short(int(kept.sum()), inner.shape[1]),
     )
+
+
+def _find_short(n: int, p: int) -> float:
+    if n <= p:
+        return inf
+    return sqrt(n / (n - p)) * float(stats.t.ppf(0.975, n - p) / stats.norm.ppf(0.975))
 
 
 def _apart(what: str) -> DataError:

@@ -8,6 +8,7 @@ from adhaero.core.stats.breaks import Outcome, Specimen
 
 FEW = 5
 FAR = 3.5
+SHORT = 1.1
 _MAD_TO_SD = 1.4826
 
 
@@ -18,6 +19,7 @@ def list_warnings(
     blocked: bool,
     boards_left_out: Sequence[str] = (),
     estimated: bool = True,
+    short: float = 1.0,
 ) -> tuple[str, ...]:
     """Return the warnings about a table of breaks (as judged by the estimate, excluded pieces included).
 
@@ -25,6 +27,7 @@ def list_warnings(
     ----------
     boards_left_out : boards that tell nothing, all their pieces being bounds to one side.
     estimated : whether the model of the breaks has an answer at all.
+    short : how many times wider its ranges should be (`SetsFit.short`).
     """
     groups: dict[str, list[Specimen]] = {level: [] for level in levels}
     for one in specimens:
@@ -45,6 +48,9 @@ def list_warnings(
             )
     if not estimated:
         warnings.append("The pieces that are bounds leave the scatter open: no typical value can be estimated.")
+    if short > SHORT:
+        wider = "several times as wide" if short > 3 else f"about {round(100 * (short - 1), -1):.0f} % wider"
+        warnings.append(f"Pieces that are bounds are judged by a rule for many pieces: take the ranges as {wider}.")
     warnings += [f"All pieces of board {name} are bounds to one side: it tells nothing." for name in boards_left_out]
     if blocked:
         warnings += _incomplete_blocks(groups)
