@@ -54,7 +54,7 @@ LONG = np.random.default_rng(0).normal(0, 1, 100_000)
 
 
 def cover(kind: str, n: int, runs: int, seed: int) -> tuple[float, float, float, float]:
-    """Return the shares of trials whose ranges of a typical strength, and of all ratios, hold, as widened, and that have none."""
+    """Return the shares of trials whose typical ranges, ratios, widened ratios hold the truth, and that have none."""
     rng = np.random.default_rng(seed)
     question = Question("strength", "glue", block="board" if "blocked" in kind else None)
     means, tried, pairs, widened, judged, none = 0, 0, 0, 0, 0, 0

@@ -13,7 +13,7 @@ from starlette.responses import FileResponse, Response
 from starlette.staticfiles import StaticFiles
 
 from adhaero import __version__
-from adhaero.api import breaking, comparing, curing, making, plan, shop, timetable
+from adhaero.api import breaking, comparing, curing, making, method, plan, shop, timetable
 from adhaero.api.context import Context
 from adhaero.api.guard import Guard
 from adhaero.api.problems import Problem, add_problem_handlers
@@ -51,7 +51,7 @@ def create_app(file: ShopFile, hosts: tuple[str, ...] = LOCAL_HOSTS) -> FastAPI:
         generate_unique_id_function=_operation_id,
     )
     app.state.context = Context(file, hub)
-    for station in (plan, making, curing, timetable, breaking, comparing, shop):
+    for station in (plan, making, curing, timetable, breaking, comparing, shop, method):
         app.include_router(station.router)
     add_problem_handlers(app)
     _serve_front_end(app)

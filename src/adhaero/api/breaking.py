@@ -40,6 +40,7 @@ class HandBreak(Judged):
 
     piece: BodyId
     load: str = Field(max_length=60)
+    held: str = Field(default="", max_length=60)
     beyond_rig: bool = False
 
 
@@ -66,7 +67,7 @@ def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking
 def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
     """Keep a break that was read off by a person."""
     pull_id = breaking.break_by_hand(
-        shop.file, trial_id, body.piece, body.load, body.judgement(), beyond_rig=body.beyond_rig
+        shop.file, trial_id, body.piece, body.load, body.judgement(), held=body.held, beyond_rig=body.beyond_rig
     )
     return Created(id=pull_id)
 

@@ -3,16 +3,27 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
+from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
-from adhaero.bench import comparing
+from adhaero.bench import comparing, findings
 from adhaero.bench.comparing import Choice
 from adhaero.bench.exporting import export_breaks
+from adhaero.bench.findings import Wishes
 
 Asked = Annotated[Choice, Depends()]
+Wished = Annotated[Wishes, Depends()]
+
+
+class Conclusion(BaseModel):
+    """A conclusion in words, and what it was when the person began to write."""
+
+    was: str = Field(max_length=1000)
+    text: str = Field(max_length=1000)
+
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
 
@@ -25,6 +36,18 @@ def get_compare(
 ) -> Response:
     """Return the comparison of the breaks so far."""
     return as_json(comparing.view_compare(shop.file, trial_id, asked))
+
+
+@router.get("/findings", response_model=findings.FindingsView)
+def get_findings(shop: Shop, trial_id: TrialId, asked: Asked, wishes: Wished) -> Response:
+    """Return what else the breaks say."""
+    return as_json(findings.view_findings(shop.file, trial_id, asked, wishes))
+
+
+@router.put("/conclusion", status_code=204)
+def put_conclusion(shop: Shop, trial_id: TrialId, body: Conclusion) -> None:
+    """Write down a conclusion, to be checked."""
+    findings.conclude(shop.file, trial_id, body.was, body.text)
 
 
 @router.get("/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})

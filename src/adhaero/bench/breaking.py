@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.loads import read_load, read_pried
+from adhaero.bench.loads import read_held, read_load, read_pried
 from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
 from adhaero.bench.rigs import RigHub
 from adhaero.core.errors import EntryError, NotThere, RigError, StateError
@@ -223,13 +223,21 @@ def _read_judgement(judgement: Judgement) -> dict[str, object]:
 
 
 def break_by_hand(
-    file: ShopFile, trial_id: int, piece_id: int, load: str, judgement: Judgement, *, beyond_rig: bool = False
+    file: ShopFile,
+    trial_id: int,
+    piece_id: int,
+    load: str,
+    judgement: Judgement,
+    *,
+    held: str = "",
+    beyond_rig: bool = False,
 ) -> int:
     """Keep a break that was read off by a person.
 
     Parameters
     ----------
     load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
+    held : the last load that held, where weights went up in steps; empty where the load rose evenly.
     beyond_rig : keep a load above the shop's strongest rig on purpose.
 
     Raises
@@ -245,6 +253,7 @@ def break_by_hand(
             value, typed = read_pried(load, values)
         else:
             value, typed = read_load(connection, book, load, judgement.outcome, beyond_rig)
+        held_n, held_typed = read_held(connection, held, value or 0.0, judgement.outcome)
         return insert(
             connection,
             "pull",
@@ -257,6 +266,8 @@ def break_by_hand(
                 "ended_utc": file.now(),
                 "load_n": value,
                 "load_typed": typed,
+                "held_n": held_n,
+                "held_typed": held_typed,
                 **values,
             },
         )

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
+from adhaero.bench.how import How, explain
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.slips import list_slips
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
@@ -20,7 +21,7 @@ from adhaero.core.stats.analyse import (
     analyse,
     list_excluded,
 )
-from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
 from adhaero.store.file import ShopFile
@@ -36,14 +37,23 @@ _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig"
 
 @dataclass(frozen=True)
 class Dot:
-    """One piece in the chart; strength MPa."""
+    """One piece in the chart.
+
+    Attributes
+    ----------
+    strength, held_strength : MPa or N·m; where weights went up in steps, it held the second.
+    outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
+    """
 
     piece_id: int
     label: str
     set: str
     board: str
     strength: float | None
+    held_strength: float | None
+    load_n: float | None
     outcome: Outcome
+    judged: Outcome
     wood_failure_pct: float | None
     excluded: str | None
     sizes_from_plan: bool
@@ -96,6 +106,8 @@ class CompareView:
     voided: list[Exclusion]
     mind: list[str]
     method: list[str]
+    how: Mapping[str, How]
+    judged_words: str
     amended: list[str]
     reference: Reference | None
     guess: str
@@ -149,7 +161,8 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     baseline = next((one.name for one in book.sets if one.solid), None)
     groups = list(analysis.groups) if analysis else []
-    dots = [_dot(book, piece, one) for piece, one in zip(used, specimens, strict=True)]
+    judged = as_judged(specimens, question.estimate, question.wood_failure_from)
+    dots = [_dot(book, *each) for each in zip(used, specimens, judged, strict=True)]
     return CompareView(
         estimate=question.estimate,
         block=question.block,
@@ -168,6 +181,8 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
         mind=_mind(book, used, dots, compared, analysis),
         method=_method(book, question, analysis),
+        how=explain(analysis, FIXTURES[book.fixture].formula, question.wood_failure_from) if analysis else {},
+        judged_words=_say_judged(question),
         amended=[],
         reference=None,
         guess=book.trial.guess,
@@ -227,12 +242,23 @@ def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -
         label=piece.label,
         level=book.treatments[piece.treatment_id].name,
         value=None if result.load_n is None else book.strength_of(piece, result.load_n),
-        outcome=Outcome(result.outcome or "broke"),
+        outcome=_outcome(result),
+        held_value=None if result.held_n is None else book.strength_of(piece, result.held_n),
         block=book.boards[piece.board_id].name,
         wood_failure_pct=result.wood_failure_pct,
         excluded=piece.excluded_reason,
         circumstances=circumstances,
+        factors={
+            book.words_of(book.factors[one.factor_id]): one.name for one in book.levels_of.get(piece.treatment_id, ())
+        },
     )
+
+
+def _outcome(result: Pull) -> Outcome:
+    """Return what happened: weights put on in steps leave a break between two of them."""
+    if result.outcome == "broke" and result.held_n is not None:
+        return Outcome.STEP
+    return Outcome(result.outcome or "broke")
 
 
 def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
@@ -308,14 +334,18 @@ def count_attempts(book: Book, piece: Piece) -> int:
     return sum(load > 0.02 * max(loads) for load in loads) or 1
 
 
-def _dot(book: Book, piece: Piece, one: Specimen) -> Dot:
+def _dot(book: Book, piece: Piece, one: Specimen, judged: Specimen) -> Dot:
+    result = book.result_of(piece)
     return Dot(
         piece_id=piece.id,
         label=one.label,
         set=one.level,
         board=one.block or "",
         strength=one.value,
+        held_strength=one.held_value,
+        load_n=result.load_n if result else None,
         outcome=one.outcome,
+        judged=judged.outcome,
         wood_failure_pct=one.wood_failure_pct,
         excluded=one.excluded,
         sizes_from_plan=bool(book.unmeasured(piece)),
@@ -383,12 +413,19 @@ def _method(book: Book, question: Question, analysis: Analysis | None) -> list[s
         f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
         "with the measured sizes of each piece."
     ]
-    said.append("Typical strength is the average; its likely range holds the true average in 19 of 20 such trials (t).")
+    if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
+        said.append(
+            "Typical strength is estimated by likelihood: what held, fell apart or broke between weights is a bound."
+        )
+    else:
+        said.append(
+            "Typical strength is the average; its likely range holds the true average in 19 of 20 such trials (t)."
+        )
     if analysis is None or not analysis.pairs:
         return said
     if question.block:
         said.append("Sets are compared within boards, on logarithms, so that a strong board favours none.")
-    elif question.control is None:
+    elif question.control is None and all(one.n_broke == one.n for one in analysis.groups):
         said.append("Sets are compared on logarithms, each pair by its own scatter (Games and Howell).")
     said.append(
         f"All {len(analysis.pairs)} ranges together are right in 19 of 20 such trials; "
@@ -399,6 +436,16 @@ def _method(book: Book, question: Question, analysis: Analysis | None) -> list[s
     elif analysis.overall is not None:
         said.append("Taken together, the differences could be chance.")
     return said
+
+
+def _say_judged(question: Question) -> str:
+    """Return what the chosen question makes of torn wood."""
+    if question.estimate is Estimate.JOINT:
+        return "As built: every break counts at its value, torn wood included. Whatever gives way, that is the joint."
+    return (
+        f"Glue alone: a face torn {question.wood_failure_from:g} % or more says only that the glue held at least that. "
+        "Such a piece counts as a bound, not as a number, and the typical strength is estimated from both."
+    )
 
 
 def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:

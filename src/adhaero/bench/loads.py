@@ -78,6 +78,36 @@ def read_load(connection: Connection, book: Book, load: str, outcome: str, beyon
     return value.si, value.typed
 
 
+def read_held(connection: Connection, held: str, load_n: float, outcome: str) -> tuple[float | None, str]:
+    """Return the last load that held, in N and as typed, where weights went up in steps; None where nothing is typed.
+
+    Parameters
+    ----------
+    held : in any unit; 0 where the piece broke on the first weight. load_n, outcome : of the pull.
+
+    Raises
+    ------
+    EntryError : it cannot be read, is not below the load, or the piece did not break.
+    """
+    if not held.strip():
+        return None, ""
+    value = parse_quantity(held, Kind.FORCE, read_units(connection).force, Bounds(zero_allowed=True), field="held")
+    if outcome != "broke":
+        raise EntryError(
+            "A last load that held goes with a piece that broke on the next.",
+            "One that never broke has only the load it held; one that fell apart held none.",
+            "Leave it empty, or choose “broke”.",
+            field="held",
+        )
+    if value.si >= load_n:
+        raise EntryError(
+            f"It held {show(value.si, Kind.FORCE)} and broke at {show(load_n, Kind.FORCE)}.",
+            "The last load that held is below the one that broke it.",
+            field="held",
+        )
+    return value.si, value.typed
+
+
 def _read_gauge(load: str, rigs: Sequence[Rig], book: Book) -> Quantity | None:
     """Read a pressure off the gauge of a jack as the load of its ram; None where no jack is meant.
 

@@ -13,7 +13,7 @@ from adhaero.cli.common import Json, app, number, print_result, span
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Specimen
-from adhaero.core.stats.claims import check_conclusion, say_claim
+from adhaero.core.stats.claims import Evidence, check_conclusion, say_claim
 from adhaero.core.stats.curve_words import say_curve, say_tests
 from adhaero.core.stats.curves import Curve, Shape, compare_curves, fit_curve
 from adhaero.core.stats.factor_words import say_factors, say_retention
@@ -58,7 +58,7 @@ def analyse_command(
         lines += ["", *say_factors(factors, margin)]
     if claim is not None:
         every = result if control is None else analyse(specimens, replace(question, control=None))
-        claims = check_conclusion(claim, [group.level for group in result.groups], every.pairs, margin)
+        claims = check_conclusion(claim, Evidence([group.level for group in result.groups], every.pairs, margin))
         found["claims"] = [asdict(one) for one in claims]
         lines += ["", *map(say_claim, claims)]
     if above is not None:

@@ -27,6 +27,8 @@ class Pull:
     outcome: str | None
     load_n: float | None
     load_typed: str
+    held_n: float | None
+    held_typed: str
     wood_failure_pct: float | None
     failure: str | None
     note: str
@@ -45,7 +47,8 @@ class RawTrace:
 
 _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
-    " ended_utc, outcome, load_n, load_typed, wood_failure_pct, failure, pull.note, flags, practice FROM pull"
+    " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags, practice"
+    " FROM pull"
 )
 
 

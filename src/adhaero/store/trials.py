@@ -46,6 +46,7 @@ class Trial:
     stop_block: str
     blade: str
     planer: str
+    conclusion: str
 
 
 @dataclass(frozen=True)
@@ -147,7 +148,8 @@ class Step:
 _TRIAL = (
     "SELECT id, question, guess, guess_utc, judged, answer, joint, fixture, material_a, material_b, grain_a, grain_b,"
     " glue, prep, spread, condition, faces, matched, together, label_scheme, pieces_each, pilot, spares, rig_id, seed,"
-    " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id, fence, stop_block, blade, planer"
+    " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id, fence, stop_block, blade, planer,"
+    " conclusion"
     " FROM trial"
 )
 _TREATMENT = "SELECT id, trial_id, rank, name, code, kind, glue_id, recipe, left_out, pieces, pieces_own FROM treatment"

@@ -10,7 +10,7 @@ from adhaero.core.errors import EntryError
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.core.stats.censored import Bounds
-from adhaero.core.stats.claims import Standing, Swing, check_conclusion, say_claim
+from adhaero.core.stats.claims import Evidence, Standing, Swing, check_conclusion, say_claim
 from adhaero.core.stats.composite import combine_conditions, say_composite
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
 from adhaero.core.stats.pairs import Pair, Verdict
@@ -59,15 +59,22 @@ LEVELS = ["Heron", "Wren", "Heron long"]
     ],
 )
 def test_a_conclusion_is_checked_against_the_ranges(text: str, standing: Standing) -> None:
-    (claim,) = check_conclusion(text, LEVELS, PAIRS, 10.0)
+    (claim,) = check_conclusion(text, Evidence(LEVELS, PAIRS, 10.0))
     assert claim.standing is standing, say_claim(claim)
 
 
 def test_the_base_of_the_percent_is_named_and_each_clause_is_judged() -> None:
-    claims = check_conclusion("Heron is 1.5 times as strong as Wren. Wren loses to Heron long!", LEVELS, PAIRS, 10.0)
+    text = "Heron is 1.5 times as strong as Wren. Wren loses to Heron long!"
+    claims = check_conclusion(text, Evidence(LEVELS, PAIRS, 10.0))
     assert [one.standing for one in claims] == [Standing.CONTRADICTED, Standing.SUPPORTED]
     assert "+20 % of Wren's strength (+12 % to +29 %)" in claims[0].words
     assert claims[0].understood == "Heron has 150 % of Wren's strength"
+
+
+def test_a_list_of_places_is_judged_place_by_place_and_the_baseline_takes_no_part() -> None:
+    evidence = Evidence(LEVELS, PAIRS, 10.0, baseline="Heron long")
+    claims = check_conclusion("Heron first, Heron long close behind, Wren last", evidence)
+    assert [one.standing for one in claims] == [Standing.SUPPORTED, Standing.NOT_CHECKED, Standing.SUPPORTED]
 
 
 def test_which_factor_matters_more_needs_clear_ranges() -> None:
@@ -77,7 +84,7 @@ def test_which_factor_matters_more_needs_clear_ranges() -> None:
         ("Glue matters more than slope", Standing.CONTRADICTED),
         ("Slope matters less than board", Standing.NOT_SUPPORTED),
     ):
-        assert check_conclusion(text, LEVELS, PAIRS, 10.0, effects)[0].standing is standing
+        assert check_conclusion(text, Evidence(LEVELS, PAIRS, 10.0, effects))[0].standing is standing
 
 
 def test_weibull_is_scipys_and_its_low_point_covers() -> None:
@@ -168,7 +175,7 @@ def test_rankings_name_who_wins_by_what() -> None:
     reads = {"Heron": compute_as_read([40.0, 70, 80, 90, 95]), "Wren": compute_as_read([60.0, 62, 65, 66, 68])}
     found = rank_sets(reads, put_back={"Heron": reads["Heron"], "Wren": compute_as_read([200.0, 60, 62])})
     assert [one.winners[0] for one in found] == ["Heron", "Heron", "Heron", "Wren", "Wren"]
-    assert "worst piece and average, set-aside pieces back in: Wren" in say_rankings(found)
+    assert "worst piece and average with set-aside pieces put back: Wren" in say_rankings(found)
     assert say_rankings(rank_sets({"Heron": reads["Wren"], "Wren": compute_as_read([1.0, 2, 3, 4])})).endswith(
         "all name Heron first."
     )

@@ -1636,6 +1636,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description Return what else the breaks say.
+         */
+        get: operations["get_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/conclusion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Conclusion
+         * @description Write down a conclusion, to be checked.
+         */
+        put: operations["put_conclusion"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/breaks.csv": {
         parameters: {
             query?: never;
@@ -2486,6 +2526,19 @@ export interface components {
             at_utc?: string | null;
         };
         /**
+         * Claim
+         * @description One clause of a conclusion: what was understood, how it stands, and the numbers that say so.
+         */
+        Claim: {
+            /** Text */
+            text: string;
+            /** Understood */
+            understood: string;
+            standing: components["schemas"]["Standing"];
+            /** Words */
+            words: string;
+        };
+        /**
          * ClampForce
          * @description Pieces in the clamp that a load cell reads, and which rig reads it.
          */
@@ -2630,6 +2683,12 @@ export interface components {
             mind: string[];
             /** Method */
             method: string[];
+            /** How */
+            how: {
+                [key: string]: components["schemas"]["How"];
+            };
+            /** Judged Words */
+            judged_words: string;
             /** Amended */
             amended: string[];
             reference: components["schemas"]["Reference"] | null;
@@ -2641,6 +2700,16 @@ export interface components {
             kind: string;
             /** Formula */
             formula: string;
+        };
+        /**
+         * Conclusion
+         * @description A conclusion in words, and what it was when the person began to write.
+         */
+        Conclusion: {
+            /** Was */
+            was: string;
+            /** Text */
+            text: string;
         };
         /**
          * Consequences
@@ -2769,6 +2838,61 @@ export interface components {
             pulls: components["schemas"]["PullDates"];
         };
         /**
+         * CurveChart
+         * @description Strength along one thing, with a curve for each set of the other things.
+         */
+        CurveChart: {
+            /** Factor */
+            factor: string;
+            shape: components["schemas"]["Shape"];
+            /** Formula */
+            formula: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y Unit */
+            y_unit: string;
+            /** Lines */
+            lines: components["schemas"]["CurveLine"][];
+            /** Tests */
+            tests: string[];
+        };
+        /**
+         * CurveDot
+         * @description One piece of a curve, in the units of the chart.
+         */
+        CurveDot: {
+            /** Piece */
+            piece: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            outcome: components["schemas"]["Outcome"];
+            /** Excluded */
+            excluded: boolean;
+        };
+        /**
+         * CurveLine
+         * @description One curve: points of x, strength, and the ends of its 95 % band; `said` is what it says.
+         *
+         *     Empty points where the pieces show no such curve.
+         */
+        CurveLine: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Dots */
+            dots: components["schemas"]["CurveDot"][];
+            /** Said */
+            said: string[];
+        };
+        /**
          * CutList
          * @description The cut list of a trial and its maps.
          */
@@ -2871,7 +2995,12 @@ export interface components {
         };
         /**
          * Dot
-         * @description One piece in the chart; strength MPa.
+         * @description One piece in the chart.
+         *
+         *     Attributes
+         *     ----------
+         *     strength, held_strength : MPa or N·m; where weights went up in steps, it held the second.
+         *     outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
          */
         Dot: {
             /** Piece Id */
@@ -2884,7 +3013,12 @@ export interface components {
             board: string;
             /** Strength */
             strength: number | null;
+            /** Held Strength */
+            held_strength: number | null;
+            /** Load N */
+            load_n: number | null;
             outcome: components["schemas"]["Outcome"];
+            judged: components["schemas"]["Outcome"];
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
             /** Excluded */
@@ -2957,6 +3091,60 @@ export interface components {
             typed: string;
             /** Usual */
             usual: string;
+        };
+        /**
+         * Finding
+         * @description One answer beside the verdict.
+         *
+         *     Attributes
+         *     ----------
+         *     key, title : what it is; said : in sentences.
+         *     columns, rows : a table, empty where there is none; a number is a strength in the core's unit, None is not known.
+         */
+        Finding: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Said */
+            said: string[];
+            how: components["schemas"]["How"];
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: (string | number | null)[][];
+        };
+        /**
+         * FindingsView
+         * @description All findings of a trial.
+         *
+         *     Attributes
+         *     ----------
+         *     conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
+         *     checkable : what a conclusion may say to be checked.
+         *     changes : what would change the verdict, in sentences.
+         *     charts : strength along what is measured.
+         *     wood_line : the strength that `above` counts from, in the core's unit; None without one.
+         */
+        FindingsView: {
+            /** Conclusion */
+            conclusion: string;
+            /** Claims */
+            claims: components["schemas"]["Claim"][];
+            /** Guess Claims */
+            guess_claims: components["schemas"]["Claim"][];
+            /** Checkable */
+            checkable: string[];
+            /** Changes */
+            changes: string[];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Charts */
+            charts: components["schemas"]["CurveChart"][];
+            /** Wood Line */
+            wood_line: number | null;
+            /** Conditions */
+            conditions: string[];
         };
         /**
          * FixtureView
@@ -3155,6 +3343,11 @@ export interface components {
             /** Load */
             load: string;
             /**
+             * Held
+             * @default
+             */
+            held: string;
+            /**
              * Beyond Rig
              * @default false
              */
@@ -3175,6 +3368,20 @@ export interface components {
             hands: number;
             /** Zone */
             zone: string;
+        };
+        /**
+         * How
+         * @description How a number is known: the method, its formula in words, what went in, and where docs/method derives it.
+         */
+        How: {
+            /** Method */
+            method: string;
+            /** Formula */
+            formula: string;
+            /** Inputs */
+            inputs: string;
+            /** Section */
+            section: string;
         };
         /**
          * JointView
@@ -3642,10 +3849,7 @@ export interface components {
             /** Statistic */
             statistic: number;
             /** Df */
-            df: [
-                number,
-                number
-            ];
+            df: number[];
             /** P */
             p: number;
         };
@@ -3671,9 +3875,9 @@ export interface components {
             /** B */
             b: string;
             /** Difference */
-            difference: number;
+            difference: number | null;
             /** Ratio */
-            ratio: number;
+            ratio: number | null;
             /** Ratio Ci95 */
             ratio_ci95: [
                 number,
@@ -3715,7 +3919,7 @@ export interface components {
             /** B */
             b: string;
             /** Ratio */
-            ratio: number;
+            ratio: number | null;
             /** Ratio Ci95 */
             ratio_ci95: [
                 number,
@@ -4562,6 +4766,12 @@ export interface components {
             own: boolean;
         };
         /**
+         * Shape
+         * @description How strength goes with x.
+         * @enum {string}
+         */
+        Shape: "cure" | "gap" | "straight";
+        /**
          * ShopBoards
          * @description Boards of the shop to saw for a trial.
          */
@@ -4677,6 +4887,12 @@ export interface components {
             /** Note */
             note: string;
         };
+        /**
+         * Standing
+         * @description How a claim stands.
+         * @enum {string}
+         */
+        Standing: "supported" | "not supported" | "contradicted" | "cannot be checked";
         /**
          * StartFrom
          * @description A starter, and a question of one's own if there is one.
@@ -5118,6 +5334,8 @@ export interface components {
             blade: string;
             /** Planer */
             planer: string;
+            /** Conclusion */
+            conclusion: string;
         };
         /**
          * TrialLine
@@ -8075,6 +8293,76 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CompareView"];
                 };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_findings: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"];
+                within_boards?: boolean | null;
+                against_baseline?: boolean;
+                line?: string;
+                weights?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_conclusion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Conclusion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457) */
             default: {

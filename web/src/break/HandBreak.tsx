@@ -14,15 +14,17 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
   const { force } = useUnits();
   const draftKey = `draft ${id} break ${piece.id}`;
   const [load, setLoad] = useState(() => localStorage.getItem(draftKey) ?? "");
+  const [held, setHeld] = useState("");
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const type = (text: string) => {
     setLoad(text);
     localStorage.setItem(draftKey, text);
   };
   const keep = async (text: string, beyond_rig = false) => {
-    const body = { piece: piece.id, load: text, beyond_rig, ...toBody(judgement) };
+    const body = { piece: piece.id, load: text, held, beyond_rig, ...toBody(judgement) };
     if (!(await act.run(() => breakByHand(id, body)))) return;
     localStorage.removeItem(draftKey);
+    setHeld("");
     onKept();
   };
   return (
@@ -44,6 +46,20 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
           onChange={(event) => type(event.target.value)}
         />
       </label>
+      {rack.strength_kind !== "none" && judgement.outcome === "broke" && (
+        <label className="mt-2 flex flex-wrap items-center gap-2">
+          <span className="label">
+            Weights put on in steps? The last load that held (0: it broke on the first)
+          </span>
+          <input
+            className="entry mono w-32"
+            value={held}
+            autoComplete="off"
+            aria-invalid={act.problem?.field === "held"}
+            onChange={(event) => setHeld(event.target.value)}
+          />
+        </label>
+      )}
       <Trouble problem={act.problem} onChoose={(text) => void keep(text)}>
         {act.problem?.code === "beyond-rig" && (
           <button type="button" className="press ml-3" onClick={() => void keep(load, true)}>

@@ -46,7 +46,7 @@ export const judgeAgain = (id: number, pullId: number, body: Judged) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/judgement", { ...pullPath(id, pullId), body }));
 export const breakByHand = (
   id: number,
-  body: Judged & { piece: number; load: string; beyond_rig: boolean },
+  body: Judged & { piece: number; load: string; held: string; beyond_rig: boolean },
 ) => ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
 export const markOdd = (id: number, pieceId: number, reason: string) =>
   ask(

@@ -6,6 +6,7 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 interface Props {
   dots: Schemas["Dot"][];
   groups: Schemas["Group"][];
+  baseline: string | null;
   unit: Shown;
   selected: number | null;
   onSelect: (pieceId: number) => void;
@@ -26,7 +27,7 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
   return placed;
 }
 
-export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
+export function Strip({ dots, groups, baseline, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
   const shown = dots.filter((dot) => dot.strength !== null);
   const values = shown.map((dot) => convert(dot.strength ?? 0, unit));
@@ -54,6 +55,8 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
           },
         ],
   );
+  const solid = groups.find((group) => group.level === baseline)?.typical_ci95;
+  const wood = solid ? { low: convert(solid[0], unit), high: convert(solid[1], unit) } : null;
   const rowOf = (level: string) => levels.indexOf(level);
   const frame = useFigure<HTMLDivElement>(() => {
     const mark = (shown: typeof placed, options: Plot.DotOptions) =>
@@ -63,15 +66,32 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
         title: (one) => describe(one.dot, unit),
         ...options,
       });
-    const plain = placed.filter((one) => !one.dot.excluded && one.dot.outcome === "broke");
+    const counted = placed.filter((one) => !one.dot.excluded);
+    const plain = counted.filter((one) => one.dot.judged === "broke");
     const torn = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) >= 50);
     const rest = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) < 50);
-    const at = (kind: string) => placed.filter((one) => !one.dot.excluded && one.dot.outcome === kind);
+    const at = (kind: string) => counted.filter((one) => one.dot.judged === kind);
+    const dotRow = (one: (typeof placed)[number]) => rowOf(one.dot.set) + 0.5 - one.lift * 0.11;
+    const ink = (one: (typeof placed)[number]) =>
+      (one.dot.wood_failure_pct ?? 0) >= 50 ? "#8a5a2b" : "#16201d";
+    const reach = 0.035 * (highest - start);
+    const arrow = (kind: string, way: number) =>
+      Plot.arrow(at(kind), {
+        x1: "x",
+        x2: (one) => one.x + way * reach,
+        y1: dotRow,
+        y2: dotRow,
+        stroke: ink,
+        strokeWidth: 2,
+        headLength: 7,
+        insetStart: 4,
+      });
+    const heldAt = (one: (typeof placed)[number]) => convert(one.dot.held_strength ?? 0, unit);
     const y = (bar: { level: string }) => rowOf(bar.level) + 0.76;
     const figure = Plot.plot({
       width: 640,
       height: ROW * levels.length + 40,
-      marginLeft: 132,
+      marginLeft: 176,
       marginRight: 24,
       marginBottom: 36,
       marginTop: 4,
@@ -89,9 +109,36 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
           y: (d) => rowOf(d) + 0.5,
           text: (d) => shorten(d),
           textAnchor: "start",
-          dx: -128,
+          dx: -172,
           fontSize: 15,
           fontWeight: 620,
+        }),
+        ...(wood
+          ? [
+              Plot.rect([wood], {
+                x1: "low",
+                x2: "high",
+                y1: 0,
+                y2: levels.length,
+                fill: "#8a5a2b",
+                fillOpacity: 0.1,
+              }),
+              Plot.text([wood], {
+                x: (band) => (band.low + band.high) / 2,
+                y: 0.08,
+                text: () => "solid wood",
+                fill: "#6b4218",
+              }),
+            ]
+          : []),
+        Plot.text(groups, {
+          x: start,
+          y: (group) => rowOf(group.level) + 0.5,
+          text: (group) => (group.level === baseline ? "control" : (group.letters ?? "")),
+          textAnchor: "end",
+          dx: -8,
+          fontSize: 14,
+          fill: "#4b5753",
         }),
         Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: "#1d6f75", strokeWidth: 7 }),
         Plot.ruleX(bars, {
@@ -103,15 +150,19 @@ export function Strip({ dots, groups, unit, selected, onSelect }: Props) {
         }),
         mark(rest, { r: 4.6, fill: "#16201d", fillOpacity: 0.78 }),
         mark(torn, { r: 4.6, fill: "#8a5a2b", symbol: "square" }),
-        mark(at("held"), { r: 5, fill: "none", stroke: "#16201d", symbol: "triangle", strokeWidth: 2 }),
-        mark(at("fell_apart"), {
-          r: 5,
-          fill: "none",
+        mark(at("held"), { r: 4.6, fill: ink, symbol: "square" }),
+        arrow("held", 1),
+        mark(at("fell_apart"), { r: 4.6, fill: "none", stroke: "#16201d", strokeWidth: 2 }),
+        arrow("fell_apart", -1),
+        Plot.link(at("step"), {
+          x1: heldAt,
+          x2: "x",
+          y1: dotRow,
+          y2: dotRow,
           stroke: "#16201d",
-          symbol: "triangle",
-          rotate: 180,
-          strokeWidth: 2,
+          strokeWidth: 4,
         }),
+        mark(at("step"), { r: 4.6, fill: "#16201d" }),
         mark(
           placed.filter((one) => one.dot.excluded),
           { r: 5, stroke: "#ad2318", symbol: "times", strokeWidth: 2.2 },

@@ -7,7 +7,10 @@ import { Choice } from "../ui/Choice";
 import { columnDigits, convert, percentOf, useUnits } from "../ui/format";
 import { CompareSoWhat } from "./CompareSoWhat";
 import { Faces } from "./Faces";
-import { type Asked, useCompare } from "./queries";
+import { Findings } from "./Findings";
+import { HowWeKnow, HowWords } from "./HowWeKnow";
+import { Matrix } from "./Matrix";
+import { type Asked, useCompare, useFindings, type Wishes } from "./queries";
 
 type Compare = Schemas["CompareView"];
 
@@ -21,7 +24,9 @@ const KINDS: Record<string, string> = {
 export function ComparePage() {
   const { id, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ estimate: "joint", against_baseline: false });
+  const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "" });
   const compare = useCompare(id, asked);
+  const found = useFindings(id, asked, wishes);
   const units = useUnits();
   if (!compare.data)
     return <Station aside={null}>{compare.isError ? compare.error.message : "Comparing …"}</Station>;
@@ -40,7 +45,7 @@ export function ComparePage() {
       </Station>
     );
   return (
-    <Station aside={<CompareSoWhat view={view} asked={asked} />}>
+    <Station aside={<CompareSoWhat view={view} asked={asked} found={found.data} />}>
       <div className="flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-2xl">{KINDS[view.kind] ?? "Strength"}, each piece</h2>
         <div className="flex flex-wrap gap-4">
@@ -56,6 +61,7 @@ export function ComparePage() {
           />
         </div>
       </div>
+      <p className="pencil mt-1 text-sm">{view.judged_words}</p>
       {view.waits && (
         <p role="alert" className="mt-3 border-l-4 border-graphite bg-plaster px-3 py-2">
           <strong>The verdict waits.</strong> {view.waits}
@@ -65,15 +71,18 @@ export function ComparePage() {
         <Strip
           dots={view.dots}
           groups={view.groups}
+          baseline={view.baseline}
           unit={units.strength(view.kind)}
           selected={selected}
           onSelect={select}
         />
       </div>
       <p className="pencil text-sm">
-        A dot is a piece; a brown square tore half or more in the wood; a triangle held (up) or fell apart
-        (down); a cross is set aside. Bar: likely range of the typical strength.
+        A dot is a piece; a brown square tore half or more in the wood; an arrow to the right held at least
+        that much, one to the left fell apart at that or less, a bar broke between two weights; a cross is set
+        aside. Bar below: likely range of the typical strength. Sets that share a letter cannot be told apart.
       </p>
+      <Chosen view={view} selected={selected} />
       <Numbers view={view} />
       <Pairs view={view} />
       <div className="mt-4 flex flex-wrap gap-6">
@@ -98,8 +107,17 @@ export function ComparePage() {
           />
         )}
       </div>
-      <section className="mt-5">
-        <h3 className="border-b rule pb-1 text-lg">How we know</h3>
+      {found.data && (
+        <Findings
+          view={found.data}
+          kind={view.kind}
+          wishes={wishes}
+          onWish={setWishes}
+          problem={found.isError ? found.error.message : ""}
+        />
+      )}
+      <section className="mt-6">
+        <h3 className="border-b rule pb-1 text-lg">How the verdict is made</h3>
         <ul className="mt-1 list-disc pl-5">
           {view.method.map((words) => (
             <li key={words}>{words}</li>
@@ -110,7 +128,56 @@ export function ComparePage() {
   );
 }
 
+/** The piece that is chosen in the rack or the chart: its number and how it came about. */
+function Chosen({ view, selected }: { view: Compare; selected: number | null }) {
+  const units = useUnits();
+  const dot = view.dots.find((one) => one.piece_id === selected);
+  if (!dot) return null;
+  const unit = units.strength(view.kind);
+  const strength =
+    dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
+  return (
+    <p className="mt-2 border-l-4 border-layout pl-3">
+      <span className="mono font-semibold">{dot.label}</span>, {dot.set}, {dot.board}: {OUTCOMES[dot.outcome]}{" "}
+      {strength}
+      {dot.held_strength !== null && `, held ${convert(dot.held_strength, unit).toPrecision(3)} before`}
+      {dot.wood_failure_pct !== null && `, ${dot.wood_failure_pct} % torn wood`}
+      {dot.judged !== dot.outcome && "; for the glue alone it held at least that"}.
+      {dot.load_n !== null && (
+        <span className="pencil">
+          {" "}
+          {view.formula}, with {convert(dot.load_n, units.force).toPrecision(4)} {units.force.symbol} and its{" "}
+          {dot.sizes_from_plan ? "planned" : "measured"} sizes.
+        </span>
+      )}
+    </p>
+  );
+}
+
+const OUTCOMES: Record<string, string> = {
+  broke: "broke at",
+  held: "held",
+  step: "broke on the weight of",
+  fell_apart: "fell apart,",
+};
+
+const COLUMNS = [
+  "average",
+  "typical",
+  "middle",
+  "worst to best",
+  "scatter",
+  "torn",
+  "likely range",
+  "19 in 20 above",
+  "alike",
+];
+
 function Numbers({ view }: { view: Compare }) {
+  const [asking, setAsking] = useState("");
+  const bounds = view.groups.some((group) => group.n_broke < group.n);
+  const columns = COLUMNS.filter((name) => name !== "typical" || bounds);
+  const how = view.how[asking];
   const unit = useUnits().strength(view.kind);
   const inUnit = (value: number | null) => (value === null ? null : convert(value, unit));
   const text = columnDigits(view.groups.map((group) => inUnit(group.as_read.mean)));
@@ -124,15 +191,18 @@ function Numbers({ view }: { view: Compare }) {
           <tr>
             <th>{unit.symbol}</th>
             <th>pieces</th>
-            <th>average</th>
-            <th>middle</th>
-            <th>middle ones</th>
-            <th>worst to best</th>
-            <th>scatter</th>
-            <th>torn</th>
-            <th>likely range</th>
-            <th>19 in 20 above</th>
-            <th>alike</th>
+            {columns.map((name) => (
+              <th key={name}>
+                <button
+                  type="button"
+                  className={`min-h-6 underline decoration-dotted ${asking === name ? "text-layout" : ""}`}
+                  aria-expanded={asking === name}
+                  onClick={() => setAsking(asking === name ? "" : name)}
+                >
+                  {name}
+                </button>
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
@@ -144,8 +214,8 @@ function Numbers({ view }: { view: Compare }) {
                 <td className="head">{group.level}</td>
                 <td>{counts && counts.planned !== group.n ? `${group.n} of ${counts.planned}` : group.n}</td>
                 <td>{text(inUnit(read.mean))}</td>
+                {bounds && <td className="font-semibold">{text(inUnit(group.typical))}</td>}
                 <td>{text(inUnit(read.median))}</td>
-                <td>{text(inUnit(read.trimmed_mean))}</td>
                 <td>
                   {text(inUnit(read.min))} to {text(inUnit(read.max))}
                 </td>
@@ -164,8 +234,16 @@ function Numbers({ view }: { view: Compare }) {
         </tbody>
       </table>
       <p className="pencil mt-1 text-sm">
-        As read; middle ones: without the best and the worst. Sets that share a letter cannot be told apart.
+        {bounds
+          ? "Averages as read, bounds at their value; typical, range and 19 in 20 are estimated. "
+          : "As read. "}
+        Choose a heading to ask how its numbers are known.
       </p>
+      {how && (
+        <div className="mt-1 text-sm" role="status">
+          <HowWords how={how} />
+        </div>
+      )}
       {view.reference && <Earlier reference={view.reference} text={text} inUnit={inUnit} />}
     </section>
   );
@@ -197,6 +275,20 @@ const VERDICT_WORDS: Record<string, string> = {
 
 function Pairs({ view }: { view: Compare }) {
   if (view.pairs.length === 0) return null;
+  const how = view.how.pairs;
+  return (
+    <>
+      {view.control === null && view.groups.length > 2 ? (
+        <Matrix pairs={view.pairs} levels={view.groups.map((group) => group.level)} />
+      ) : (
+        <PairTable view={view} />
+      )}
+      {how && <HowWeKnow how={how} of="the pairs" />}
+    </>
+  );
+}
+
+function PairTable({ view }: { view: Compare }) {
   return (
     <table className="plain mt-5">
       <caption className="sr-only">Pairs of sets</caption>

@@ -5,14 +5,18 @@ import { useTrial } from "../app/TrialShell";
 import { putBack } from "../break/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { Claims, Conclusion } from "./Conclusion";
 import { type Asked, fileAddress, useCommand } from "./queries";
+
+const MOST_PAIRS = 6;
 
 interface Props {
   view: Schemas["CompareView"];
   asked: Asked;
+  found?: Schemas["FindingsView"] | undefined;
 }
 
-export function CompareSoWhat({ view, asked }: Props) {
+export function CompareSoWhat({ view, asked, found }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
   const command = useCommand(id, asked).data?.command;
@@ -21,19 +25,34 @@ export function CompareSoWhat({ view, asked }: Props) {
       {view.summary && (
         <section>
           <h3 className="text-2xl">{view.summary.headline}</h3>
-          {view.pairs.map((pair) => (
+          {view.pairs.slice(0, MOST_PAIRS).map((pair) => (
             <p key={pair.a + pair.b} className="mt-2">
               {pair.words}
             </p>
           ))}
+          {view.pairs.length > MOST_PAIRS && (
+            <p className="pencil mt-2">{view.pairs.length - MOST_PAIRS} more pairs stand in the table.</p>
+          )}
           {view.summary.averages && <p className="mt-2">{view.summary.averages}</p>}
         </section>
       )}
       <section className="border-t rule pt-3">
         <h3 className="text-base">Your guess</h3>
         <p>{view.guess ? `“${view.guess}”` : "None was written down before the first break."}</p>
+        <Claims claims={found?.guess_claims ?? []} />
         {view.guess_utc && <p className="pencil text-sm">written {dayTime(view.guess_utc)}</p>}
       </section>
+      {found && view.analysis && <Conclusion view={found} />}
+      {found && found.changes.length > 0 && (
+        <section className="border-t rule pt-3">
+          <h3 className="text-base">What would change the verdict</h3>
+          {found.changes.map((words) => (
+            <p key={words} className="mt-1">
+              {words}
+            </p>
+          ))}
+        </section>
+      )}
       {view.mind.length > 0 && (
         <section className="border-t rule pt-3">
           <h3 className="text-base">Mind</h3>

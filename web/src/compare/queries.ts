@@ -19,6 +19,29 @@ export const useCompare = (id: number, asked: Asked) =>
       ask(api.GET("/api/trials/{trial_id}/compare", params(id, asked))) as Promise<Schemas["CompareView"]>,
   });
 
+export interface Wishes {
+  line: string;
+  weights: string;
+}
+
+export const useFindings = (id: number, asked: Asked, wishes: Wishes) =>
+  useQuery({
+    queryKey: [...keys.part(id, "findings"), asked, wishes],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/findings", {
+          params: { path: { trial_id: id }, query: { ...asked, ...wishes } },
+        }),
+      ) as Promise<Schemas["FindingsView"]>,
+  });
+
+export const conclude = (id: number, was: string, text: string) =>
+  ask(
+    api.PUT("/api/trials/{trial_id}/conclusion", { params: { path: { trial_id: id } }, body: { was, text } }),
+  );
+
 export const useCommand = (id: number, asked: Asked) =>
   useQuery({
     queryKey: [...keys.part(id, "command"), asked],

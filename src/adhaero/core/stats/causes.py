@@ -39,7 +39,8 @@ class CauseTest:
         R²); sets : that the sets explain, over the same pieces. None by likelihood, which has no such share.
     beside : does it explain more once the sets are known? sets_beside : do the sets, once it is known? None where the
         two cannot be told apart, or nothing is left to judge by.
-    aliased : the cause and the sets change together; which of them made a difference cannot be told.
+    aliased : each value of the cause goes with some sets only. Where nothing is left within the sets (`beside` None),
+        which of the two made a difference cannot be told.
     """
 
     name: str
@@ -128,10 +129,14 @@ def _say_cause(one: CauseTest, level: float) -> str | None:
     if one.alone is not None and one.sets is not None:
         shares = f" ({100 * one.alone:.0f} % of the scatter, the sets {100 * one.sets:.0f} %)"
         rival = one.alone >= one.sets and one.alone > 0
-    if one.aliased:
+    if one.aliased and one.beside is None:
         return f"{one.name} changes with the sets: which of the two made a difference cannot be told{shares}."
     if one.beside is None or one.beside.p >= level:
         return None
+    if one.aliased:
+        return (
+            f"{one.name} matters within the sets, more than chance: pieces of one are alike, and the ranges too narrow."
+        )
     if rival:
         return (
             f"{one.name} explains as much as the sets do{shares}, and more than chance beside them: look there first."

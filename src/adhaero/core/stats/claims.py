@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from adhaero.core.stats.pairs import Pair
@@ -38,56 +38,72 @@ class Swing:
 
 
 CHECKABLE = (
-    "“A is stronger than B”, “A is 20 % stronger than B”, “A is at least 20 % stronger than B”, “A is twice as strong "
-    "as B”, “A reaches 80 % of B”, “A and B are the same”, “A is the strongest”, “slope matters more than glue”"
+    "A is stronger than B",
+    "A is 20 % stronger than B",
+    "A is at least 20 % stronger than B",
+    "A is twice as strong as B",
+    "A reaches 80 % of B",
+    "A and B are the same",
+    "A is the strongest",
+    "slope matters more than glue",
 )
 _NUMBER = r"(\d+(?:[.,]\d+)?)"
 _TIMES = {"half": 0.5, "twice": 2.0, "three times": 3.0, "double": 2.0}
 _STRONGER = re.compile(r"\b(stronger|better|beats?|tougher|higher|outperforms?)\b")
 _WEAKER = re.compile(r"\b(weaker|worse|lower|loses? to|poorer)\b")
 _SAME = re.compile(r"\b(same|equal(ly)?|no difference|no stronger|as good as|as strong as|alike)\b")
-_MOST = re.compile(r"\b(strongest|best|wins?|weakest|worst)\b")
+_MOST = re.compile(r"\b(strongest|best|wins?|first|weakest|worst|last)\b")
 _LEAST_WORDS = re.compile(r"\b(at least|more than|over|no less than)\b")
 
 
-def check_conclusion(
-    text: str,
-    levels: Sequence[str],
-    pairs: Sequence[Pair],
-    margin_pct: float,
-    effects: Mapping[str, Swing] | None = None,
-) -> list[Claim]:
-    """Check every clause of a conclusion.
+@dataclass(frozen=True)
+class Evidence:
+    """What a conclusion is held against.
 
-    Parameters
+    Attributes
     ----------
-    text : as typed; levels : the names of the sets; pairs : every pair of them, with simultaneous ranges.
+    levels : the names of the sets; pairs : every pair of them, with simultaneous ranges.
     margin_pct : differences within it are none in practice.
     effects : how much each factor changes strength, by its name.
+    baseline : the set that takes no part when the strongest or weakest is named.
     """
+
+    levels: Sequence[str]
+    pairs: Sequence[Pair]
+    margin_pct: float
+    effects: Mapping[str, Swing] = field(default_factory=dict)
+    baseline: str | None = None
+
+
+def check_conclusion(text: str, evidence: Evidence) -> list[Claim]:
+    """Return how every clause of a conclusion stands; a list of firsts and lasts is as many clauses."""
     clauses = [one.strip(" ,") for one in re.split(r"[.;\n!?]+(?!\d)|,? (?:but|and that|while|whereas) ", text)]
-    return [_check(one, levels, pairs, margin_pct, effects or {}) for one in clauses if one]
+    found = []
+    for clause in clauses:
+        parts = [part.strip() for part in re.split(r",| and ", clause)]
+        if sum(bool(_MOST.search(part.lower())) for part in parts) < 2:
+            parts = [clause]
+        found += [_check(one, evidence) for one in parts if one]
+    return found
 
 
-def _check(
-    text: str, levels: Sequence[str], pairs: Sequence[Pair], margin_pct: float, effects: Mapping[str, Swing]
-) -> Claim:
+def _check(text: str, evidence: Evidence) -> Claim:
     low = text.lower()
-    if more := _matters_more(low, effects):
-        return _check_effects(text, more, effects)
-    named = _find_names(low, levels)
+    if more := _matters_more(low, evidence.effects):
+        return _check_effects(text, more, evidence.effects)
+    named = _find_names(low, evidence.levels)
     rest = low
     for name in named:
         rest = rest.replace(name.lower(), " ")
     if _MOST.search(rest) and len(named) == 1:
-        return _check_winner(text, named[0], weakest=bool(re.search(r"weakest|worst", rest)), pairs=pairs)
+        return _check_winner(text, named[0], evidence, weakest=bool(re.search(r"weakest|worst|\blast\b", rest)))
     if len(named) == 2:
-        found = _find_ratio(named, pairs)
+        found = _find_ratio(named, evidence.pairs)
         if found is None or found[1] is None:
             return Claim(text, f"{named[0]} against {named[1]}", Standing.NOT_CHECKED, "The pair has no likely range.")
-        return _check_pair(text, rest, named, found[0], found[1], margin_pct)
+        return _check_pair(text, rest, named, found[0], found[1], evidence.margin_pct)
     reason = "no set is named" if not named else f"only {named[0]} is named" if len(named) == 1 else "more than two are"
-    return Claim(text, "", Standing.NOT_CHECKED, f"Not understood: {reason}. What can be checked: {CHECKABLE}.")
+    return Claim(text, "", Standing.NOT_CHECKED, f"Not understood: {reason}.")
 
 
 def _find_names(low: str, levels: Sequence[str]) -> list[str]:
@@ -176,13 +192,13 @@ def _read_claimed(rest: str) -> tuple[float | None, str]:
     return None, "stronger" if stronger else ""
 
 
-def _check_winner(text: str, name: str, *, weakest: bool, pairs: Sequence[Pair]) -> Claim:
-    others = list(dict.fromkeys(one for pair in pairs for one in (pair.a, pair.b) if one != name))
+def _check_winner(text: str, name: str, evidence: Evidence, *, weakest: bool) -> Claim:
+    others = [one for one in evidence.levels if one not in (name, evidence.baseline)]
     beaten: list[str] = []
     beats: list[str] = []
     open_: list[str] = []
     for other in others:
-        found = _find_ratio((name, other), pairs)
+        found = _find_ratio((name, other), evidence.pairs)
         if found is None or found[1] is None:
             open_.append(other)
             continue

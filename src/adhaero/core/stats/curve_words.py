@@ -5,8 +5,10 @@ from math import floor, log10
 from scipy import stats
 
 from adhaero.core.stats.curves import Curve, CurveComparison, Reached, Shape
+from adhaero.core.stats.words import say_chance
 
 _CLEAR = 0.05
+_ONE = {"minutes": "minute", "hours": "hour", "days": "day", "years": "year"}
 _THING = {"final": "final strength", "speed": "how fast they get there", "height": "level", "slope": "slope"}
 
 
@@ -88,7 +90,10 @@ def _say_shape(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
             if curve.change_pct_per_unit is not None and curve.change_ci95 is not None:
                 change = f", {_range(curve.change_pct_per_unit, curve.change_ci95, '%')} of the start"
             verdict = "" if sure else " That can be chance: no change is shown."
-            return [f"At 0: {start}. For each {x_unit}: {_range(b.value, b.ci95, y_unit)}{change}.{verdict}"]
+            return [
+                f"At 0: {start}. For each {_ONE.get(x_unit, x_unit)}: {_range(b.value, b.ci95, y_unit)}{change}."
+                f"{verdict}"
+            ]
 
 
 def _say_reached(one: Reached, x_unit: str) -> str:
@@ -100,6 +105,6 @@ def say_tests(compared: CurveComparison) -> list[str]:
     names = " and ".join(compared.curves)
     return [
         f"{names} {'differ' if one.p < _CLEAR else 'are not shown to differ'} in their {_THING[one.what]} "
-        f"(by chance alone in {100 * one.p:.2g} of 100 such trials)."
+        f"(chance alone does as much {say_chance(one.p)})."
         for one in compared.tests
     ]

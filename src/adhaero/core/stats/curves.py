@@ -276,6 +276,13 @@ def _around(value: float, far: float) -> tuple[float, float]:
     return value - far, value + far
 
 
+def trace_curve(curve: Curve, x_max: float, steps: int = 60) -> list[tuple[float, float, float, float]]:
+    """Return a curve as points from 0 to `x_max`: x, strength, and the ends of the 95 % band of the mean."""
+    x = np.linspace(0.0, x_max, steps + 1)
+    y, far = curve.at(x)
+    return [(float(a), float(b), float(b - c), float(b + c)) for a, b, c in zip(x, y, far, strict=True)]
+
+
 def _find_reach(pct: int, theta: Floats, covariance: Floats, far: float) -> Reached:
     """Return x at a share of the final strength: τ (−ln(1−p))^(1/k), its interval by the delta method."""
     _, tau, k = theta

@@ -130,6 +130,8 @@ def say_above(one: AboveLine) -> str:
     if one.count is None:
         return f"{one.level}: no piece shows on which side of the line it is."
     open_ = f" ({one.unknown} more {'stays' if one.unknown == 1 else 'stay'} open)" if one.unknown else ""
+    if one.count.passed == 0:
+        return f"{one.level}: none of {one.count.n} is above it{open_}."
     return (
         f"{one.level}: {one.count.passed} of {one.count.n} are above it{open_}; at least "
         f"{int(100 * one.count.lower)} % of all such joints are, 19 times in 20."

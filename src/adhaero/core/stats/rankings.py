@@ -37,7 +37,7 @@ AVERAGES: Final[Mapping[str, Callable[[AsRead], float | None]]] = MappingProxyTy
         "worst piece": lambda read: read.min,
     }
 )
-PUT_BACK: Final = "average, set-aside pieces back in"
+PUT_BACK: Final = "average with set-aside pieces put back"
 ESTIMATE: Final = "estimate"
 
 

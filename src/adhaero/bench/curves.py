@@ -1,0 +1,137 @@
+"""Strength along what is measured: a curve for each set of the other things, with its band and what it says."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from adhaero.bench.book import Book
+from adhaero.core.errors import DataError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.fields import FACTORS, Factor
+from adhaero.core.quantity import Kind
+from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.core.stats.curve_words import say_curve, say_tests
+from adhaero.core.stats.curves import FORMS, CurveComparison, Point, Shape, compare_curves, fit_curve, trace_curve
+from adhaero.core.units import Units, display_unit
+from adhaero.store.trials import FactorRow
+
+_SHAPES: Final = {Factor.CLAMP_TIME: Shape.CURE, Factor.CURE_TIME: Shape.CURE, Factor.GAP: Shape.GAP}
+_YEAR_S: Final = 31_557_600.0
+_TIMES: Final = (("minutes", 60.0, 3 * 3600.0), ("hours", 3600.0, 4 * 86_400.0), ("days", 86_400.0, 2 * _YEAR_S))
+_LEAST = 3
+
+
+@dataclass(frozen=True)
+class CurveDot:
+    """One piece of a curve, in the units of the chart."""
+
+    piece: str
+    x: float
+    y: float
+    outcome: Outcome
+    excluded: bool
+
+
+@dataclass(frozen=True)
+class CurveLine:
+    """One curve: points of x, strength, and the ends of its 95 % band; `said` is what it says.
+
+    Empty points where the pieces show no such curve.
+    """
+
+    name: str
+    points: list[tuple[float, float, float, float]]
+    dots: list[CurveDot]
+    said: list[str]
+
+
+@dataclass(frozen=True)
+class CurveChart:
+    """Strength along one thing, with a curve for each set of the other things."""
+
+    factor: str
+    shape: Shape
+    formula: str
+    x_unit: str
+    y_unit: str
+    lines: list[CurveLine]
+    tests: list[str]
+
+
+def draw_curves(book: Book, specimens: Sequence[Specimen], units: Units) -> list[CurveChart]:
+    """Return a chart for each factor with at least three measured values."""
+    charts = []
+    for row in book.factors.values():
+        kind = book.kinds[row.id]
+        if kind is not Factor.OWN and FACTORS[kind].quantity is not None:
+            values = {one.name: one.value_si for one in book.levels.values() if one.factor_id == row.id}
+            known = {name: value for name, value in values.items() if value is not None}
+            if len(set(known.values())) >= _LEAST:
+                charts.append(_draw(book, row, kind, known, specimens, units))
+    return [one for one in charts if one.lines]
+
+
+def _draw(
+    book: Book, row: FactorRow, kind: Factor, values: dict[str, float], specimens: Sequence[Specimen], units: Units
+) -> CurveChart:
+    name = book.words_of(row)
+    x_unit, per_x = _x_unit(kind, max(values.values()), units)
+    moment = FIXTURES[book.fixture].kind == "moment"
+    stress = display_unit(Kind.STRESS, units.stress)
+    y_unit, per_y = ("N·m", 1.0) if moment else (stress.symbol, stress.per_si)
+    points = [
+        Point(
+            one.label,
+            values[one.factors[name]] / per_x,
+            None if one.value is None else one.value * per_y,
+            one.outcome,
+            None if one.held_value is None else one.held_value * per_y,
+            one.excluded,
+            ", ".join(value for other, value in one.factors.items() if other != name) or "all",
+        )
+        for one in specimens
+        if one.factors.get(name) in values
+    ]
+    shape = _choose_shape(kind, max(values.values()))
+    lines = []
+    for level in dict.fromkeys(one.level for one in points):
+        mine = [one for one in points if one.level == level]
+        dots = [
+            CurveDot(one.label, one.x, one.value, one.outcome, one.excluded is not None)
+            for one in mine
+            if one.value is not None
+        ]
+        try:
+            curve = fit_curve(mine, shape)
+            lines.append(
+                CurveLine(level, trace_curve(curve, max(one.x for one in mine)), dots, say_curve(curve, x_unit, y_unit))
+            )
+        except DataError as error:
+            lines.append(CurveLine(level, [], dots, [error.sentence]))
+    tests: list[str] = []
+    drawn = {line.name for line in lines if line.points}
+    if len(drawn) > 1:
+        compared: CurveComparison = compare_curves([one for one in points if one.level in drawn], shape)
+        tests = say_tests(compared)
+    return CurveChart(name, shape, FORMS[shape].words, x_unit, y_unit, lines, tests)
+
+
+def _choose_shape(kind: Factor, largest: float) -> Shape:
+    """Return how strength goes with what is measured: ages of a year or more are a trend, not a cure."""
+    if kind is Factor.CURE_TIME and largest >= _YEAR_S:
+        return Shape.STRAIGHT
+    return _SHAPES.get(kind, Shape.STRAIGHT)
+
+
+def _x_unit(kind: Factor, largest: float, units: Units) -> tuple[str, float]:
+    """Return the unit of x, and how much of the core's unit it is."""
+    quantity = FACTORS[kind].quantity or ""
+    if quantity.endswith("_s"):
+        return next(((name, size) for name, size, most in _TIMES if largest < most), ("years", _YEAR_S))
+    if quantity.endswith("_mm"):
+        shown = display_unit(Kind.LENGTH, units.length)
+        return shown.symbol, 1 / shown.per_si
+    if quantity.endswith("_mpa"):
+        shown = display_unit(Kind.STRESS, units.stress)
+        return shown.symbol, 1 / shown.per_si
+    return "in one", 1.0

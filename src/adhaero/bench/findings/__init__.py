@@ -1,0 +1,130 @@
+"""What else the breaks say: every answer beside the verdict, each with how it is known."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from adhaero.bench.book import Book, read_book, require_unchanged
+from adhaero.bench.comparing import Choice, collect_breaks
+from adhaero.bench.curves import CurveChart, draw_curves
+from adhaero.bench.findings.asked import Asked, Finding
+from adhaero.bench.findings.causes import find_causes, find_composite, find_factors, find_retention
+from adhaero.bench.findings.changes import check, find_changes
+from adhaero.bench.findings.strength import (
+    find_above,
+    find_costs,
+    find_failures,
+    find_glue_costs,
+    find_line,
+    find_rankings,
+    find_share_of_solid,
+    find_weibull,
+)
+from adhaero.bench.stock import read_units
+from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
+from adhaero.core.stats.claims import CHECKABLE, Claim
+from adhaero.core.units import Units
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import amend
+from adhaero.store.shop import list_rigs
+
+
+@dataclass(frozen=True)
+class FindingsView:
+    """All findings of a trial.
+
+    Attributes
+    ----------
+    conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
+    checkable : what a conclusion may say to be checked.
+    changes : what would change the verdict, in sentences.
+    charts : strength along what is measured.
+    wood_line : the strength that `above` counts from, in the core's unit; None without one.
+    """
+
+    conclusion: str
+    claims: list[Claim]
+    guess_claims: list[Claim]
+    checkable: Sequence[str]
+    changes: list[str]
+    findings: list[Finding]
+    charts: list[CurveChart]
+    wood_line: float | None
+    conditions: list[str]
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the person asks of the findings: a line to count from, and weights of conditions, as typed."""
+
+    line: str = ""
+    weights: str = ""
+
+
+def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes) -> FindingsView:
+    """Return what else the breaks of a trial say.
+
+    Raises
+    ------
+    EntryError : a line or weights that cannot be read.
+    """
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
+        units = read_units(connection)
+        supplies = read_supplies(connection)
+        shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+    return _view(book, rigs, units, supplies, shop_breaks, choice, wishes)
+
+
+@lru_cache(maxsize=8)
+def _view(
+    book: Book,
+    rigs: tuple[tuple[int, str], ...],
+    units: Units,
+    supplies: Supplies,
+    shop_breaks: tuple[ShopBreak, ...],
+    choice: Choice,
+    wishes: Wishes,
+) -> FindingsView:
+    breaks = collect_breaks(book, dict(rigs), choice)
+    if breaks.analysis is None:
+        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, [])
+    asked = Asked(book, breaks, breaks.analysis, dict(rigs))
+    factors = asked.factors()
+    line = find_line(asked, wishes.line, units)
+    findings = [
+        one
+        for one in (
+            find_rankings(asked),
+            find_share_of_solid(asked),
+            find_factors(asked, factors),
+            find_retention(asked),
+            find_composite(asked, wishes.weights),
+            find_causes(asked),
+            find_failures(asked),
+            find_above(asked, line, typed=bool(wishes.line.strip())),
+            find_weibull(asked),
+            find_costs(asked, find_glue_costs(book, supplies, shop_breaks)),
+        )
+        if one is not None
+    ]
+    return FindingsView(
+        conclusion=book.trial.conclusion,
+        claims=check(asked, book.trial.conclusion, factors),
+        guess_claims=check(asked, book.trial.guess, factors),
+        checkable=CHECKABLE,
+        changes=list(find_changes(asked)),
+        findings=findings,
+        charts=draw_curves(book, breaks.compared, units),
+        wood_line=line,
+        conditions=asked.conditions,
+    )
+
+
+def conclude(file: ShopFile, trial_id: int, was: str, text: str) -> None:
+    """Write down what the person concludes; empty takes it back. Raises `StaleEdit`."""
+    with file.changing("Wrote a conclusion", trial_id) as connection:
+        current = read_book(connection, trial_id).trial.conclusion
+        require_unchanged("the conclusion", current, was, "conclusion")
+        amend(connection, "trial", trial_id, {"conclusion": text.strip()})

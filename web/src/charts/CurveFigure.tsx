@@ -1,0 +1,71 @@
+// Strength along what is measured: the pieces, the curves and the bands of their means.
+import type { Schemas } from "../api/client";
+import { CHART_STYLE, Plot, useFigure } from "./plot";
+
+type Chart = Schemas["CurveChart"];
+
+const INKS = ["#1d6f75", "#8a4f00", "#1f4f8f", "#5b3a6b", "#4d5a17", "#7a2d3a"];
+const DASHES = ["", "7 4", "2 4", "10 3 2 3", "4 2", "1 3"];
+
+export function CurveFigure({ chart }: { chart: Chart }) {
+  const frame = useFigure<HTMLDivElement>(() => {
+    const ink = (turn: number) => INKS[turn % INKS.length] ?? "#16201d";
+    const figure = Plot.plot({
+      width: 640,
+      height: 320,
+      marginLeft: 56,
+      marginRight: 110,
+      marginBottom: 44,
+      style: CHART_STYLE,
+      x: { label: `${chart.factor}, ${chart.x_unit}`, labelArrow: "none", labelAnchor: "center", zero: true },
+      y: { label: chart.y_unit, labelArrow: "none", grid: true, zero: true },
+      marks: [
+        ...chart.lines.flatMap((line, turn) => [
+          Plot.areaY(line.points, {
+            x: (p) => p[0],
+            y1: (p) => Math.max(0, p[2]),
+            y2: (p) => p[3],
+            fill: ink(turn),
+            fillOpacity: 0.13,
+          }),
+          Plot.line(line.points, {
+            x: (p) => p[0],
+            y: (p) => p[1],
+            stroke: ink(turn),
+            strokeWidth: 2.4,
+            strokeDasharray: DASHES[turn % DASHES.length],
+          }),
+          Plot.dot(line.dots, {
+            x: "x",
+            y: "y",
+            r: 4,
+            stroke: (dot) => (dot.excluded ? "#ad2318" : ink(turn)),
+            symbol: (dot: Chart["lines"][number]["dots"][number]) =>
+              dot.excluded ? "times" : dot.outcome === "broke" ? "circle" : "triangle",
+            title: (dot) =>
+              `${dot.piece}: ${dot.y.toPrecision(3)} ${chart.y_unit}${dot.excluded ? ", set aside" : ""}`,
+          }),
+          Plot.text(line.points.slice(-1), {
+            x: (p) => p[0],
+            y: (p) => p[1],
+            text: () => (chart.lines.length > 1 ? line.name : ""),
+            textAnchor: "start",
+            dx: 8,
+            fontSize: 14,
+            fontWeight: 620,
+            fill: ink(turn),
+          }),
+        ]),
+      ],
+    });
+    figure.style.maxWidth = "100%";
+    return figure;
+  }, [chart]);
+  return (
+    <div
+      ref={frame}
+      role="img"
+      aria-label={`Strength along ${chart.factor}; what the curves say stands below`}
+    />
+  );
+}

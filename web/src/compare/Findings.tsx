@@ -1,0 +1,144 @@
+// What else the breaks say: each answer with its table and how it is known. Nothing is computed here.
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { CurveFigure } from "../charts/CurveFigure";
+import { convert, useUnits } from "../ui/format";
+import { HowWeKnow } from "./HowWeKnow";
+import type { Wishes } from "./queries";
+
+type View = Schemas["FindingsView"];
+
+interface Props {
+  view: View;
+  kind: string;
+  wishes: Wishes;
+  onWish: (wishes: Wishes) => void;
+  problem: string;
+}
+
+export function Findings({ view, kind, wishes, onWish, problem }: Props) {
+  return (
+    <>
+      {view.charts.map((chart) => (
+        <section key={chart.factor} className="mt-6" aria-label={`Along ${chart.factor}`}>
+          <h3 className="border-b rule pb-1 text-lg">Strength along {chart.factor}</h3>
+          <CurveFigure chart={chart} />
+          {chart.lines.map((line) => (
+            <p key={line.name} className="mt-1">
+              {chart.lines.length > 1 && <strong>{line.name}: </strong>}
+              {line.said.join(" ")}
+            </p>
+          ))}
+          {chart.tests.map((words) => (
+            <p key={words} className="mt-1">
+              {words}
+            </p>
+          ))}
+          <HowWeKnow
+            of={chart.factor}
+            how={{
+              method:
+                "Least squares on the pieces that broke; the band holds the mean in 19 of 20 such trials.",
+              formula: `strength = ${chart.formula}`,
+              inputs:
+                "the pieces shown as circles; the others stand beside it, and in the likelihood where told",
+              section: "curves",
+            }}
+          />
+        </section>
+      ))}
+      {view.findings.map((one) => (
+        <section key={one.key} className="mt-6" aria-label={one.title}>
+          <h3 className="border-b rule pb-1 text-lg">{one.title}</h3>
+          {one.said.map((words) => (
+            <p key={words} className="mt-1">
+              {words}
+            </p>
+          ))}
+          {one.key === "above" && (
+            <Wish
+              label="Count from another strength, with its unit"
+              value={wishes.line}
+              onWish={(line) => onWish({ ...wishes, line })}
+            />
+          )}
+          {one.key === "composite" && (
+            <Wish
+              label={`Weights, e.g. ${view.conditions[0]} 2, ${view.conditions[1]} 1`}
+              value={wishes.weights}
+              onWish={(weights) => onWish({ ...wishes, weights })}
+            />
+          )}
+          {(one.key === "above" || one.key === "composite") && problem && (
+            <p role="alert" className="mt-1 text-iron">
+              {problem}
+            </p>
+          )}
+          <FindingTable one={one} kind={kind} />
+          <HowWeKnow how={one.how} of={one.title} />
+        </section>
+      ))}
+    </>
+  );
+}
+
+function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) {
+  const unit = useUnits().strength(kind);
+  if (one.rows.length === 0) return null;
+  const isStrength = one.rows.some((row) => row.some((cell) => typeof cell === "number"));
+  const show = (cell: string | number | null) =>
+    cell === null ? "–" : typeof cell === "number" ? convert(cell, unit).toPrecision(3) : cell;
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
+    <section className="overflow-x-auto" aria-label={`${one.title}, in numbers`} tabIndex={0}>
+      <table className="plain dense mt-2">
+        <caption className="sr-only">{one.title}</caption>
+        <thead>
+          <tr>
+            {one.columns.map((column, place) => (
+              <th key={column}>
+                {column}
+                {place === 0 && isStrength && <span className="pencil"> ({unit.symbol})</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {one.rows.map((row, line) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a row has no other name
+            <tr key={line}>
+              {row.map((cell, place) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no other name
+                <td key={place} className={place === 0 ? "head" : ""}>
+                  {show(cell)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** A wish typed and taken with Enter. */
+function Wish({ label, value, onWish }: { label: string; value: string; onWish: (text: string) => void }) {
+  const [text, setText] = useState(value);
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onWish(text);
+      }}
+    >
+      <label>
+        <span className="label">{label}</span>
+        <input className="entry" value={text} onChange={(event) => setText(event.target.value)} />
+      </label>
+      <button type="submit" className="press press-plain">
+        {text.trim() ? "Take it" : "As it was"}
+      </button>
+    </form>
+  );
+}
