@@ -79,14 +79,18 @@ class Shop:
             add_level(self.file, self.trial, factor.id, LevelEntry(name, family))
         return factor.id
 
-    def plan(self, names: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, count: int = 4) -> "Shop":
+    def plan(
+        self, names: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, count: int = 4, holds: int = 0
+    ) -> "Shop":
         add_glue(self.file, GlueEntry("Wren", "cross-linking PVA", "2026-01-10", "2207"))
         self.trial = plan.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
         for name, typed in FIELDS.items():
             self.edit(name, typed)
         self.vary("prep", names)
         self.edit("pieces_each", str(pieces))
-        add_boards(self.file, self.trial, BoardEntry("larch", str(-(-len(names) * pieces // count)), str(count)))
+        add_boards(
+            self.file, self.trial, BoardEntry("larch", str(holds or -(-len(names) * pieces // count)), str(count))
+        )
         return self
 
     def saw(self) -> "Shop":

@@ -80,26 +80,53 @@ def test_a_piece_set_aside_is_listed_with_its_reason_and_put_back(shop: Shop) ->
     assert view_compare(shop.file, shop.trial, Choice()).analysis == before.analysis
 
 
-def test_a_piece_that_held_leads_to_a_plain_statement_and_no_number(tmp_path: Path) -> None:
+def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for turn, piece in enumerate(shop.pieces):
-        break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("held" if turn == 0 else "broke", "25"))
-    view = view_compare(shop.file, shop.trial, Choice())
-    assert view.analysis is None
-    assert view.summary is None
-    assert view.pairs == []
-    assert view.waits is not None
-    assert f"{shop.pieces[0].label} did not simply break" in view.waits
-    assert [group.typical for group in view.groups] == [None, None]
-    assert all(group.as_read.mean is not None for group in view.groups), "as read, they are shown"
+        load = f"{700 + 10 * (turn % 4)} N"
+        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("held" if turn == 0 else "broke", "25"))
+    held = shop.pieces[0]
+    view = view_compare(shop.file, shop.trial, Choice(within_boards=False))
+    group = next(group for group in view.groups if group.level == held.set)
+    assert (group.n_held, group.n_broke) == (1, 3)
+    assert group.typical is not None
+    assert group.as_read.mean is not None
+    assert group.typical > group.as_read.mean
+    assert view.how["typical"].section == "bounds-instead-of-numbers"
+    assert any("rule for many pieces" in words for words in view.mind)
 
 
-def test_torn_wood_counts_only_for_the_glue_alone(tmp_path: Path) -> None:
+def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for piece in shop.pieces:
         break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("broke", "100"))
-    assert view_compare(shop.file, shop.trial, Choice()).waits is None
-    assert view_compare(shop.file, shop.trial, Choice(Estimate.GLUELINE)).waits is not None
+    built = view_compare(shop.file, shop.trial, Choice())
+    glue = view_compare(shop.file, shop.trial, Choice(Estimate.GLUELINE))
+    assert {dot.judged for dot in built.dots} == {"broke"}
+    assert {dot.judged for dot in glue.dots} == {"held"}
+    assert [group.typical for group in glue.groups] == [None, None]
+    assert glue.summary is not None
+    assert glue.summary.headline == "Nothing can be told: all these pieces are bounds."
+    assert "held at least that" in glue.judged_words
+
+
+def test_weights_in_steps_leave_a_break_between_two_of_them(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    first, second, third = shop.pieces[:3]
+    break_by_hand(shop.file, shop.trial, first.id, "700 N", Judgement("broke", "0"), held="650 N")
+    for held, outcome, words in (
+        ("700 N", "broke", "It held 700 N and broke at 700 N"),
+        ("600 N", "held", "goes with a piece that broke"),
+    ):
+        with pytest.raises(EntryError, match=words):
+            break_by_hand(shop.file, shop.trial, second.id, "700 N", Judgement(outcome, "0"), held=held)
+    break_by_hand(shop.file, shop.trial, second.id, "600 N", Judgement("broke", "0"), held="0")
+    break_by_hand(shop.file, shop.trial, third.id, "690 N", Judgement("broke", "0"))
+    dots = {dot.label: dot for dot in view_compare(shop.file, shop.trial, Choice()).dots}
+    assert dots[first.label].outcome == "step"
+    assert dots[first.label].held_strength == pytest.approx((dots[first.label].strength or 0) * 650 / 700)
+    assert dots[second.label].held_strength == 0
+    assert ",step," in export_breaks(shop.file, shop.trial, Choice()).content
 
 
 def test_what_was_not_as_planned_is_said(tmp_path: Path) -> None:

@@ -3,7 +3,7 @@
 import sys
 from collections.abc import Sequence
 from dataclasses import asdict, replace
-from math import inf
+from math import exp, inf
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -13,6 +13,7 @@ from adhaero.cli.common import Json, app, number, print_result, span
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Specimen
+from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.claims import Evidence, check_conclusion, say_claim
 from adhaero.core.stats.curve_words import say_curve, say_tests
 from adhaero.core.stats.curves import Curve, Shape, compare_curves, fit_curve
@@ -22,7 +23,7 @@ from adhaero.core.stats.failures import count_above, say_above
 from adhaero.core.stats.retention import compute_retention
 from adhaero.core.stats.table import make_table
 from adhaero.core.stats.verdict import say_pair, smaller_set
-from adhaero.core.stats.weibull import fit_weibull, say_weibull
+from adhaero.core.stats.weibull import estimate_steps, fit_weibull, say_weibull
 from adhaero.files.tidy_csv import SEVERAL, Source, open_tidy, read_points, read_tidy
 
 Response = Annotated[str, typer.Option(help="The column of the strengths, e.g. strength_MPa.")]
@@ -129,12 +130,21 @@ def weibull_command(
 ) -> None:
     """Judge the low end of each set by a Weibull distribution, a second opinion."""
     table = make_table(_read(file, response, by, None), estimate, wood_failure_from)
-    fits = {level: fit_weibull(table.bounds.take(table.sets == index)) for index, level in enumerate(table.levels)}
+    bounds = {level: table.bounds.take(table.sets == index) for index, level in enumerate(table.levels)}
+    fits = {level: fit_weibull(one) for level, one in bounds.items()}
 
     def words() -> str:
         return "\n".join(say_weibull(level, fit, response) for level, fit in fits.items())
 
-    print_result({level: None if fit is None else asdict(fit) for level, fit in fits.items()}, as_json, words)
+    found = {
+        level: None if fit is None else {**asdict(fit), "points": _plot_points(bounds[level])}
+        for level, fit in fits.items()
+    }
+    print_result(found, as_json, words)
+
+
+def _plot_points(bounds: Bounds) -> list[dict[str, float]]:
+    return [{"strength": exp(at), "below": below} for at, below in estimate_steps(bounds)]
 
 
 @app.command("curve")

@@ -158,7 +158,7 @@ def test_pairs_know_more_than_the_same_pieces_unpaired() -> None:
     for one, other in zip(paired.kept, loose.kept, strict=True):
         assert one.share == pytest.approx(other.share)
         assert log(one.ci95[1] / one.ci95[0]) < log(other.ci95[1] / other.ci95[0])  # type: ignore[index]
-    assert say_kept(paired.kept[1], "dry", "soaked").startswith("Wren, soaked, keeps 49 % of its dry strength")
+    assert say_kept(paired.kept[1], "dry", "soaked").startswith("Wren keeps 49 % of its strength (")
 
 
 def test_retention_of_what_was_never_in_both_is_refused() -> None:

@@ -7,8 +7,26 @@ type Chart = Schemas["CurveChart"];
 const INKS = ["#1d6f75", "#8a4f00", "#1f4f8f", "#5b3a6b", "#4d5a17", "#7a2d3a"];
 const DASHES = ["", "7 4", "2 4", "10 3 2 3", "4 2", "1 3"];
 
+/** Where the name of each curve stands beside its end, none on another. */
+function placeNames(lines: Chart["lines"]) {
+  const ends = lines.flatMap((line) => {
+    const end = line.points.at(-1);
+    return end ? [{ name: line.name, y: end[1] }] : [];
+  });
+  const gap = 0.06 * Math.max(0, ...lines.flatMap((line) => line.dots.map((dot) => dot.y)));
+  ends.sort((a, b) => a.y - b.y);
+  let last = Number.NEGATIVE_INFINITY;
+  return new Map(
+    ends.map(({ name, y }) => {
+      last = Math.max(y, last + gap);
+      return [name, last];
+    }),
+  );
+}
+
 export function CurveFigure({ chart }: { chart: Chart }) {
   const frame = useFigure<HTMLDivElement>(() => {
+    const names = placeNames(chart.lines);
     const ink = (turn: number) => INKS[turn % INKS.length] ?? "#16201d";
     const figure = Plot.plot({
       width: 640,
@@ -47,7 +65,7 @@ export function CurveFigure({ chart }: { chart: Chart }) {
           }),
           Plot.text(line.points.slice(-1), {
             x: (p) => p[0],
-            y: (p) => p[1],
+            y: () => names.get(line.name) ?? 0,
             text: () => (chart.lines.length > 1 ? line.name : ""),
             textAnchor: "start",
             dx: 8,

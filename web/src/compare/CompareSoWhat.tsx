@@ -10,6 +10,16 @@ import { type Asked, fileAddress, useCommand } from "./queries";
 
 const MOST_PAIRS = 6;
 
+/** The pairs that matter most for the verdict: those of the strongest sets first. */
+function leadingPairs(view: Schemas["CompareView"]) {
+  const order = [...view.groups]
+    .sort((a, b) => (b.typical ?? 0) - (a.typical ?? 0))
+    .map((group) => group.level);
+  const place = (pair: Schemas["PairWords"]) => order.indexOf(pair.a) + order.indexOf(pair.b);
+  if (view.pairs.length <= MOST_PAIRS) return view.pairs;
+  return [...view.pairs].sort((a, b) => place(a) - place(b)).slice(0, MOST_PAIRS);
+}
+
 interface Props {
   view: Schemas["CompareView"];
   asked: Asked;
@@ -25,7 +35,7 @@ export function CompareSoWhat({ view, asked, found }: Props) {
       {view.summary && (
         <section>
           <h3 className="text-2xl">{view.summary.headline}</h3>
-          {view.pairs.slice(0, MOST_PAIRS).map((pair) => (
+          {leadingPairs(view).map((pair) => (
             <p key={pair.a + pair.b} className="mt-2">
               {pair.words}
             </p>

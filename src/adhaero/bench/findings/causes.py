@@ -195,9 +195,10 @@ def find_causes(asked: Asked) -> Finding | None:
 
 def _cause_readers(asked: Asked) -> dict[str, Callable[[Piece], str | float | None]]:
     book = asked.book
+    known = {piece.id: book.dealt(piece) for piece in asked.pieces.values()}
 
     def dealt(name: str) -> Callable[[Piece], str | float | None]:
-        return lambda piece: getattr(book.dealt(piece), name)
+        return lambda piece: getattr(known[piece.id], name)
 
     def off(real: float | None, planned: float | None) -> float | None:
         return None if real is None or not planned else real / planned

@@ -9,7 +9,7 @@ from adhaero.core.stats.words import say_chance
 
 _CLEAR = 0.05
 _ONE = {"minutes": "minute", "hours": "hour", "days": "day", "years": "year"}
-_THING = {"final": "final strength", "speed": "how fast they get there", "height": "level", "slope": "slope"}
+_THING = {"final": "final strength", "speed": "speed", "height": "level", "slope": "slope"}
 
 
 def say_number(value: float, spread: float | None = None) -> str:

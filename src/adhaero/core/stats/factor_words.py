@@ -34,13 +34,15 @@ def say_together(one: Together) -> str:
     of acting together is clear.
     """
     if one.test is None:
-        return f"Whether what {one.factor} does depends on {one.other} cannot be told: nothing is left to judge it by."
+        return (
+            f"Whether the effect of {one.factor} depends on {one.other} cannot be told: nothing is left to judge it by."
+        )
     chance = f"chance alone does as much {say_chance(one.test.p)}"
     if one.test.p >= CLEAR:
-        return f"That {one.other} changes what {one.factor} does is not shown ({chance})."
+        return f"That {one.other} changes the effect of {one.factor} is not shown ({chance})."
     places = {name: _winners(inside.pairs) for inside in one.inside if (name := inside.at)}
     clear = {at: winners for at, winners in places.items() if winners}
-    said = f"What {one.factor} does depends on {one.other} ({chance})"
+    said = f"The effect of {one.factor} depends on {one.other} ({chance})"
     if len(clear) == 1 and len(places) > 1:
         at, winners = next(iter(clear.items()))
         return f"{said}: {winners[0]} with {at} only."
@@ -75,14 +77,14 @@ def say_kept(one: Kept, before: str, after: str) -> str:
     Examples
     --------
     >>> say_kept(Kept("Heron", 5, 5, 0, 0.622, (0.541, 0.715)), "dry", "soaked")
-    'Heron, soaked, keeps 62 % of its dry strength (54 % to 72 %).'
+    'Heron keeps 62 % of its strength (54 % to 72 %), soaked against dry.'
     """
     if one.share is None:
         return f"{one.level}: what it keeps cannot be told; its pieces {before} or {after} give bounds and no estimate."
-    if one.ci95 is None:
-        return f"{one.level}, {after}, keeps {100 * one.share:.0f} % of its {before} strength; how sure cannot be told."
-    low, high = (f"{100 * end:.0f} %" for end in one.ci95)
-    return f"{one.level}, {after}, keeps {100 * one.share:.0f} % of its {before} strength ({low} to {high})."
+    ends = "how sure cannot be told"
+    if one.ci95 is not None:
+        ends = f"{100 * one.ci95[0]:.0f} % to {100 * one.ci95[1]:.0f} %"
+    return f"{one.level} keeps {100 * one.share:.0f} % of its strength ({ends}), {after} against {before}."
 
 
 def say_retention(result: Retention) -> list[str]:

@@ -51,11 +51,10 @@ def one_hot(codes: NDArray[np.intp], count: int) -> Floats:
 
 
 def independent(design: Floats) -> Floats:
-    """Return independent columns of a design that span the same (QR with pivoting, `scipy.linalg.qr`)."""
-    _, triangle, order = linalg.qr(design, mode="economic", pivoting=True)
-    size = np.abs(np.diag(triangle))
-    kept = np.sort(order[: size.size][size > 1e-9 * size[0]])
-    return np.asarray(design[:, kept], dtype=np.float64)
+    """Return independent columns of a design that span the same (pivoted Cholesky of XᵀX, `scipy.linalg.lapack`)."""
+    gram = design.T @ design
+    _, order, rank, _ = linalg.lapack.dpstrf(gram, tol=1e-11 * float(gram.diagonal().max()))
+    return np.asarray(design[:, np.sort(order[:rank] - 1)], dtype=np.float64)
 
 
 def has_full_rank(design: Floats) -> bool:
@@ -92,10 +91,13 @@ def _fit_least_squares(design: Floats, logs: Floats) -> LinearFit | None:
     df = logs.size - design.shape[1]
     if df < 1:
         return None
-    coefficients = np.asarray(np.linalg.lstsq(design, logs, rcond=None)[0], dtype=np.float64)
+    # designs here are of 0 and 1 or standardised: the normal equations lose nothing that matters
+    inverse = np.asarray(np.linalg.inv(design.T @ design), dtype=np.float64)
+    centre = float(logs.mean())
+    coefficients = inverse @ (design.T @ (logs - centre)) + centre * (inverse @ design.sum(axis=0))
     misfit = float(((logs - design @ coefficients) ** 2).sum())
     sigma2 = misfit / df
-    covariance = sigma2 * np.linalg.inv(design.T @ design)
+    covariance = sigma2 * inverse
     return LinearFit(coefficients, covariance, sqrt(sigma2), float(df), misfit, design.shape[1])
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from adhaero.core.stats.analyse import Analysis, Group
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.rankings import rank_sets, say_rankings
-from adhaero.core.stats.words import and_join, say_percent
+from adhaero.core.stats.words import and_join, capital, say_percent
 
 
 def _unsigned(ratio: float) -> str:
@@ -74,11 +74,12 @@ def summarise(result: Analysis, baseline: str | None = None) -> Summary:
     """Return the answer of an analysis in words; the baseline is left out of the search for a winner."""
     groups = [group for group in result.groups if group.level != baseline and group.typical is not None]
     if not groups:
-        return Summary("Nothing to compare yet.", "")
+        bounds = any(group.n_broke < group.n for group in result.groups)
+        return Summary("Nothing can be told: all these pieces are bounds." if bounds else "Nothing to compare yet.", "")
     if len(groups) == 1:
         return Summary(f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
     rankings = rank_sets({group.level: group.as_read for group in groups})
-    return Summary(_headline(groups, result.pairs, baseline), say_rankings(rankings))
+    return Summary(capital(_headline(groups, result.pairs, baseline)), say_rankings(rankings))
 
 
 def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | None) -> str:

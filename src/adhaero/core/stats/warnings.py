@@ -81,11 +81,9 @@ def _far_out(members: Sequence[Specimen]) -> list[str]:
 
 
 def _incomplete_blocks(groups: dict[str, list[Specimen]]) -> list[str]:
+    on = {level: {one.block for one in members} for level, members in groups.items()}
     blocks = list(dict.fromkeys(one.block for members in groups.values() for one in members if one.block))
-    lacking = [
-        (block, [level for level, members in groups.items() if all(one.block != block for one in members)])
-        for block in blocks
-    ]
+    lacking = [(block, [level for level, held in on.items() if block not in held]) for block in blocks]
     return [f"Board {block} holds no {_listed(missing)}." for block, missing in lacking if missing]
 
 

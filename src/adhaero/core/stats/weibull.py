@@ -14,14 +14,6 @@ _STILL = 1e-10
 
 
 @dataclass(frozen=True)
-class PlotPoint:
-    """A step of the estimated distribution: the strength, and the share of pieces below it."""
-
-    strength: float
-    below: float
-
-
-@dataclass(frozen=True)
 class Weibull:
     """A fitted Weibull distribution.
 
@@ -30,7 +22,6 @@ class Weibull:
     shape, scale : k, and the strength that 63 % of pieces stay below.
     low, low_ci95 : the strength that 5 % of pieces stay below, and its 95 % interval by profile likelihood (None at an
         end that the pieces leave open).
-    points : the distribution without any assumption, bounds placed properly (Turnbull).
     """
 
     n: int
@@ -38,7 +29,6 @@ class Weibull:
     scale: float
     low: float
     low_ci95: tuple[float | None, float | None]
-    points: tuple[PlotPoint, ...]
 
 
 def fit_weibull(bounds: Bounds) -> Weibull | None:
@@ -54,7 +44,7 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
     spread = float(exact.std(ddof=1)) or 0.1
     start = np.array([float(exact.mean()) + 0.45 * spread, log(0.78 * spread)])
     fit = optimize.minimize(
-        _misfit, start, args=(bounds,), method="Nelder-Mead", options={"xatol": 1e-9, "fatol": 1e-11}
+        _misfit, start, args=(bounds,), method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-10}
     )
     if not fit.success or not -12 < fit.x[1] < 6:
         return None
@@ -68,7 +58,6 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
         scale=exp(centre),
         low=exp(low),
         low_ci95=(None if ends[0] is None else exp(ends[0]), None if ends[1] is None else exp(ends[1])),
-        points=tuple(PlotPoint(exp(at), below) for at, below in estimate_steps(bounds)),
     )
 
 
@@ -96,7 +85,9 @@ def _find_end(bounds: Bounds, low: float, log_sigma: float, limit: float, side: 
     def profile(at: float) -> float:
         nonlocal sigma
         found = optimize.minimize_scalar(
-            lambda s: _misfit(np.array([at - np.exp(s) * _DEEP, s]), bounds), bracket=(sigma - 0.1, sigma + 0.1)
+            lambda s: _misfit(np.array([at - np.exp(s) * _DEEP, s]), bounds),
+            bracket=(sigma - 0.1, sigma + 0.1),
+            tol=1e-7,
         )
         sigma = float(found.x)
         return float(found.fun) - limit
@@ -106,13 +97,13 @@ def _find_end(bounds: Bounds, low: float, log_sigma: float, limit: float, side: 
     for _ in range(60):
         far = near + side * step
         if profile(far) > 0:
-            return float(optimize.brentq(profile, min(near, far), max(near, far), xtol=1e-8))
+            return float(optimize.brentq(profile, min(near, far), max(near, far), xtol=1e-6))
         near, step = far, step * 1.5
     return None
 
 
 def estimate_steps(bounds: Bounds) -> list[tuple[float, float]]:
-    """Return the distribution of logarithms without a shape: at each break, the share below its middle.
+    """Return the distribution without a shape, to be plotted beside it: at each broken logarithm the share below.
 
     Self-consistency on the intervals between bounds (Turnbull, J. R. Stat. Soc. B 38, 1976); with pieces that held only
     it is the product-limit estimate.

@@ -1,0 +1,145 @@
+"""What else Compare says: from a whole trial with two things varied, a soak, and what was not meant to vary."""
+
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench import curing, findings, making, varied
+from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.comparing import Choice
+from adhaero.bench.findings import FindingsView, Wishes, view_findings
+from adhaero.bench.varied import LevelEntry
+from adhaero.core.errors import EntryError, StaleEdit
+from tests.shops import Shop, new_shop, ready_shop
+
+DRY, SOAKED = "kept dry in the shop", "soaked 24 h in cold water"
+BASE = {("planed", DRY): 700.0, ("planed", SOAKED): 350.0, ("toothed", DRY): 690.0, ("toothed", SOAKED): 600.0}
+SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98)
+
+
+def broken(shop: Shop, base: dict[tuple[str, ...], float]) -> Shop:
+    seen: dict[str, int] = {}
+    for piece in shop.pieces:
+        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
+        key = next(key for key in base if all(value in piece.set for value in key))
+        load = f"{base[key] * SPREAD[turn % 5]:.0f} N"
+        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("broke", "25"))
+    return shop
+
+
+def find(shop: Shop, choice: Choice | None = None, **wishes: str) -> FindingsView:
+    return view_findings(shop.file, shop.trial, choice or Choice(), Wishes(**wishes))
+
+
+def said(view: FindingsView, key: str) -> str:
+    return "\n".join(next(one for one in view.findings if one.key == key).said)
+
+
+@pytest.fixture(scope="module")
+def soaked(tmp_path_factory: pytest.TempPathFactory) -> Shop:
+    shop = new_shop(tmp_path_factory.mktemp("soaked")).plan(pieces=10, count=4)
+    factor = varied.add_factor(shop.file, shop.trial, "condition")
+    for value in (DRY, SOAKED):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    shop.edit("pieces_each", "5")
+    shop.saw().glue().cure()
+    wet = [one.id for one in shop.pieces if SOAKED in one.set]
+    curing.put_in(shop.file, shop.trial, wet, "soak", "24 h")
+    shop.clock.forward(hours=24)
+    curing.take_out(shop.file, shop.trial, wet)
+    return broken(shop, BASE)
+
+
+def test_two_things_varied_are_told_by_themselves_and_together(soaked: Shop) -> None:
+    words = said(find(soaked), "factors")
+    assert "toothed is " in words
+    assert f"with {SOAKED} only" in words
+
+
+def test_what_a_soak_leaves_is_told_for_each_set_and_compared(soaked: Shop) -> None:
+    words = said(find(soaked), "retention")
+    assert "planed keeps 50 % of its strength (" in words
+    assert "toothed keeps a larger share than planed." in words
+
+
+def test_conditions_in_one_mark_follow_the_weights_that_are_typed(soaked: Shop) -> None:
+    assert "toothed comes first" in said(find(soaked), "composite")
+    dry = find(soaked, weights=f"{DRY} 1, {SOAKED} 0")
+    assert "planed comes first" in said(dry, "composite")
+    assert "depends on the weights" in said(dry, "composite")
+    with pytest.raises(EntryError, match="Expected a condition and its weight"):
+        find(soaked, weights="frozen 2")
+
+
+def test_a_conclusion_is_checked_kept_and_not_overwritten(soaked: Shop) -> None:
+    findings.conclude(soaked.file, soaked.trial, "", "Prep matters more than condition.")
+    with pytest.raises(StaleEdit):
+        findings.conclude(soaked.file, soaked.trial, "", "Something else.")
+    view = find(soaked)
+    assert view.conclusion == "Prep matters more than condition."
+    assert len(view.claims) == 1
+    findings.conclude(soaked.file, soaked.trial, view.conclusion, "")
+    assert find(soaked).claims == []
+
+
+def test_what_would_change_the_verdict_names_the_piece_it_hangs_on(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    loads = {"planed": ["700 N", "710 N", "690 N", "705 N"], "toothed": ["640 N", "645 N", "635 N", "760 N"]}
+    view = find(shop.break_all(loads), Choice(within_boards=False))
+    strong = [words for words in view.changes if words.startswith("Without ") and "Planed is the strongest" in words]
+    assert len(strong) == 1
+    assert view.changes[-1].startswith("Tried: ")
+
+
+def test_a_line_is_typed_in_any_unit_and_pieces_above_it_are_counted(tmp_path: Path) -> None:
+    # 3·700·120 / (2·30·81) = 51.9 MPa
+    shop = ready_shop(tmp_path).break_all({"planed": ["700 N"] * 3 + ["710 N"], "toothed": ["600 N"] * 3 + ["610 N"]})
+    assert all(one.key != "above" for one in find(shop).findings), "no solid wood, no line"
+    rows = next(one for one in find(shop, line="50 MPa").findings if one.key == "above").rows
+    assert [row[1] for row in rows[1:]] == ["4 of 4", "0 of 4"]
+    assert find(shop, line="7252 psi").wood_line == pytest.approx(50, rel=1e-3)
+    with pytest.raises(EntryError):
+        find(shop, line="strong")
+
+
+def test_a_cause_that_was_not_meant_to_vary_is_named(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(pieces=6, count=4).saw()
+    order = sorted(shop.pieces, key=lambda one: one.label)
+    first = [one.id for turn, one in enumerate(order) if turn % 2]
+    for ids in (first, [one.id for one in order if one.id not in first]):
+        making.start_batch(shop.file, shop.trial, making.GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        making.put_clamps_on(shop.file, shop.trial, ids)
+        shop.clock.forward(hours=2)
+        making.take_clamps_off(shop.file, shop.trial, ids)
+    shop.clock.forward(hours=24)
+    for turn, piece in enumerate(shop.pieces):
+        load = (700 if piece.id in first else 450) * SPREAD[turn % 5]
+        break_by_hand(shop.file, shop.trial, piece.id, f"{load:.0f} N", Judgement("broke", "25"))
+    words = said(find(shop, Choice(within_boards=False)), "causes")
+    assert "The clamping round explains as much as the sets do" in words
+
+
+def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
+    times = {"15 min": 200.0, "30 min": 380.0, "1 h": 560.0, "2 h": 690.0, "4 h": 710.0}
+    shop = new_shop(tmp_path).plan(names=(), pieces=4, holds=5)
+    shop.vary("clamp_time", tuple(times))
+    shop.saw().glue()
+    shop.clock.forward(hours=4)
+    making.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
+    shop.clock.forward(hours=24)
+    seen: dict[str, int] = {}
+    for piece in shop.pieces:
+        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
+        load = f"{times[piece.set] * SPREAD[turn]:.0f} N"
+        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("broke", "25"))
+    (chart,) = find(shop).charts
+    assert (chart.shape, chart.x_unit, len(chart.lines[0].dots)) == ("cure", "hours", 20)
+    assert "90 % of the final strength after 1." in " ".join(chart.lines[0].said)
+    xs = [point[0] for point in chart.lines[0].points]
+    assert xs[0] == 0
+    assert xs[-1] == pytest.approx(4.0)
+
+
+def test_a_trial_without_breaks_has_nothing_more_to_say(tmp_path: Path) -> None:
+    view = find(ready_shop(tmp_path))
+    assert (view.findings, view.charts, view.changes) == ([], [], [])
