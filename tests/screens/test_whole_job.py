@@ -123,6 +123,7 @@ def check_command_agrees(page: Page, tmp_path: Path) -> None:
     )
     assert pair in words
     for name in ("planed", "toothed"):
-        row = page.get_by_role("row", name=re.compile(f"^{name} \\d")).inner_text().split("\t")
+        table = page.get_by_role("table", name="The sets in numbers")
+        row = table.get_by_role("row", name=re.compile(f"^{name} \\d")).inner_text().split("\t")
         line = next(line for line in result.output.splitlines() if line.startswith(f"{name} "))
         assert float(row[2]) == pytest.approx(float(line.split()[2]), abs=0.06)

@@ -3125,6 +3125,7 @@ export interface components {
          *     changes : what would change the verdict, in sentences.
          *     charts : strength along what is measured.
          *     wood_line : the strength that `above` counts from, in the core's unit; None without one.
+         *     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
          */
         FindingsView: {
             /** Conclusion */
@@ -3143,6 +3144,10 @@ export interface components {
             charts: components["schemas"]["CurveChart"][];
             /** Wood Line */
             wood_line: number | null;
+            /** Problems */
+            problems: {
+                [key: string]: string;
+            };
             /** Conditions */
             conditions: string[];
         };

@@ -107,15 +107,7 @@ export function ComparePage() {
           />
         )}
       </div>
-      {found.data && (
-        <Findings
-          view={found.data}
-          kind={view.kind}
-          wishes={wishes}
-          onWish={setWishes}
-          problem={found.isError ? found.error.message : ""}
-        />
-      )}
+      {found.data && <Findings view={found.data} kind={view.kind} wishes={wishes} onWish={setWishes} />}
       <section className="mt-6">
         <h3 className="border-b rule pb-1 text-lg">How the verdict is made</h3>
         <ul className="mt-1 list-disc pl-5">

@@ -13,10 +13,17 @@ interface Props {
   kind: string;
   wishes: Wishes;
   onWish: (wishes: Wishes) => void;
-  problem: string;
 }
 
-export function Findings({ view, kind, wishes, onWish, problem }: Props) {
+export function Findings({ view, kind, wishes, onWish }: Props) {
+  const line = (
+    <Wish
+      label="Count the pieces above a strength, with its unit"
+      value={wishes.line}
+      problem={view.problems.line}
+      onWish={(text) => onWish({ ...wishes, line: text })}
+    />
+  );
   return (
     <>
       {view.charts.map((chart) => (
@@ -55,29 +62,24 @@ export function Findings({ view, kind, wishes, onWish, problem }: Props) {
               {words}
             </p>
           ))}
-          {one.key === "above" && (
-            <Wish
-              label="Count from another strength, with its unit"
-              value={wishes.line}
-              onWish={(line) => onWish({ ...wishes, line })}
-            />
-          )}
+          {one.key === "above" && line}
           {one.key === "composite" && (
             <Wish
               label={`Weights, e.g. ${view.conditions[0]} 2, ${view.conditions[1]} 1`}
               value={wishes.weights}
+              problem={view.problems.weights}
               onWish={(weights) => onWish({ ...wishes, weights })}
             />
-          )}
-          {(one.key === "above" || one.key === "composite") && problem && (
-            <p role="alert" className="mt-1 text-iron">
-              {problem}
-            </p>
           )}
           <FindingTable one={one} kind={kind} />
           <HowWeKnow how={one.how} of={one.title} />
         </section>
       ))}
+      {view.findings.length > 0 && view.findings.every((one) => one.key !== "above") && kind !== "moment" && (
+        <section className="mt-6" aria-label="A strength to count from">
+          {line}
+        </section>
+      )}
     </>
   );
 }
@@ -121,8 +123,15 @@ function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) 
   );
 }
 
+interface WishProps {
+  label: string;
+  value: string;
+  problem: string | undefined;
+  onWish: (text: string) => void;
+}
+
 /** A wish typed and taken with Enter. */
-function Wish({ label, value, onWish }: { label: string; value: string; onWish: (text: string) => void }) {
+function Wish({ label, value, problem, onWish }: WishProps) {
   const [text, setText] = useState(value);
   return (
     <form
@@ -134,11 +143,21 @@ function Wish({ label, value, onWish }: { label: string; value: string; onWish: 
     >
       <label>
         <span className="label">{label}</span>
-        <input className="entry" value={text} onChange={(event) => setText(event.target.value)} />
+        <input
+          className="entry"
+          value={text}
+          aria-invalid={problem !== undefined}
+          onChange={(event) => setText(event.target.value)}
+        />
       </label>
       <button type="submit" className="press press-plain">
         {text.trim() ? "Take it" : "As it was"}
       </button>
+      {problem && (
+        <p role="alert" className="w-full text-iron">
+          {problem}
+        </p>
+      )}
     </form>
   );
 }

@@ -1,6 +1,6 @@
 """What else the breaks say: every answer beside the verdict, each with how it is known."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -22,6 +22,7 @@ from adhaero.bench.findings.strength import (
 )
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
+from adhaero.core.errors import EntryError
 from adhaero.core.stats.claims import CHECKABLE, Claim
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
@@ -40,6 +41,7 @@ class FindingsView:
     changes : what would change the verdict, in sentences.
     charts : strength along what is measured.
     wood_line : the strength that `above` counts from, in the core's unit; None without one.
+    problems : what of the wishes was not understood, by its field; the rest is answered all the same.
     """
 
     conclusion: str
@@ -50,6 +52,7 @@ class FindingsView:
     findings: list[Finding]
     charts: list[CurveChart]
     wood_line: float | None
+    problems: Mapping[str, str]
     conditions: list[str]
 
 
@@ -62,12 +65,7 @@ class Wishes:
 
 
 def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes) -> FindingsView:
-    """Return what else the breaks of a trial say.
-
-    Raises
-    ------
-    EntryError : a line or weights that cannot be read.
-    """
+    """Return what else the breaks of a trial say."""
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
@@ -89,10 +87,20 @@ def _view(
 ) -> FindingsView:
     breaks = collect_breaks(book, dict(rigs), choice)
     if breaks.analysis is None:
-        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, [])
+        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, {}, [])
     asked = Asked(book, breaks, breaks.analysis, dict(rigs))
     factors = asked.factors()
-    line = find_line(asked, wishes.line, units)
+    problems: dict[str, str] = {}
+    line, composite = None, None
+    try:
+        line = find_line(asked, wishes.line, units)
+    except EntryError as error:
+        problems["line"] = error.sentence
+    try:
+        composite = find_composite(asked, wishes.weights)
+    except EntryError as error:
+        problems["weights"] = error.sentence
+        composite = find_composite(asked, "")
     findings = [
         one
         for one in (
@@ -100,7 +108,7 @@ def _view(
             find_share_of_solid(asked),
             find_factors(asked, factors),
             find_retention(asked),
-            find_composite(asked, wishes.weights),
+            composite,
             find_causes(asked),
             find_failures(asked),
             find_above(asked, line, typed=bool(wishes.line.strip())),
@@ -118,6 +126,7 @@ def _view(
         findings=findings,
         charts=draw_curves(book, breaks.compared, units),
         wood_line=line,
+        problems=problems,
         conditions=asked.conditions,
     )
 

@@ -1,0 +1,95 @@
+"""The Compare station in a real browser: bounds, matrix, how we know, conclusions, steps of weights."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from adhaero.bench.breaking import Judgement, break_by_hand
+from tests.shops import Shop
+
+BASE = {"planed": (700, 712, 690, 721), "toothed": (600, 613, 590, 620)}
+
+
+@pytest.fixture
+def torn(trial: Shop) -> Shop:
+    """Eight broken pieces; the two best planed ones tore in the wood."""
+    trial.saw().glue().cure()
+    seen: dict[str, int] = {}
+    for piece in trial.pieces:
+        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
+        face = "100" if piece.set == "planed" and turn in (1, 3) else "0"
+        break_by_hand(trial.file, 1, piece.id, f"{BASE[piece.set][turn]} N", Judgement("broke", face))
+    return trial
+
+
+def test_the_glue_alone_explains_itself_and_raises_the_estimate(page: Page, torn: Shop) -> None:
+    page.goto("/trials/1/compare")
+    expect(page.get_by_text("As built: every break counts at its value")).to_be_visible()
+    expect(page.get_by_role("button", name="typical")).to_have_count(0)
+    page.get_by_role("button", name="Glue alone").click()
+    expect(page.get_by_text("a face torn 75 % or more says only that the glue held")).to_be_visible()
+    expect(page.get_by_role("button", name="typical")).to_be_visible()
+    row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile("^planed"))
+    average, typical = (float(row.get_by_role("cell").nth(place).inner_text()) for place in (2, 3))
+    assert typical > average
+    expect(page.get_by_role("complementary")).to_contain_text("judged by a rule for many pieces")
+
+
+def test_every_number_can_be_asked_how_it_is_known(page: Page, torn: Shop) -> None:
+    page.goto("/trials/1/compare")
+    page.get_by_role("button", name="19 in 20 above").click()
+    answer = page.get_by_role("status").filter(has_text="tolerance limit")
+    expect(answer).to_contain_text("k from the noncentral t")
+    with page.context.expect_page() as opened:
+        answer.get_by_role("link", name="How it is derived").click()
+    expect(opened.value.get_by_role("heading", name="Comparing")).to_be_visible()
+    page.get_by_role("button", name="19 in 20 above").click()
+    expect(answer).to_have_count(0)
+    section = page.get_by_role("region", name="Who comes first, by which average", exact=True)
+    section.get_by_text("How do we know").click()
+    expect(section).to_contain_text("average = sum / number")
+
+
+def test_a_conclusion_is_typed_and_checked_clause_by_clause(page: Page, torn: Shop) -> None:
+    page.goto("/trials/1/compare")
+    aside = page.get_by_role("complementary")
+    aside.get_by_label("What you conclude").fill(
+        "Planed is stronger than toothed. Toothed is twice as strong as planed."
+    )
+    aside.get_by_role("button", name="Check it against the numbers").click()
+    expect(aside).to_contain_text("Supported (planed is stronger than toothed)")
+    expect(aside).to_contain_text("Contradicted (toothed has 200 % of planed's strength)")
+    page.reload()
+    expect(aside.get_by_label("What you conclude")).to_have_value(re.compile("^Planed is stronger"))
+
+
+def test_a_line_of_the_wood_is_typed_and_a_wrong_one_says_what_is_expected(page: Page, torn: Shop) -> None:
+    page.goto("/trials/1/compare")
+    expect(page.get_by_role("region", name="Who comes first, by which average", exact=True)).to_be_visible()
+    # no solid pieces: no line, and none is asked for until there is one
+    expect(page.get_by_role("region", name="Stronger than the wood", exact=True)).to_have_count(0)
+    page.get_by_label("Count the pieces above a strength").fill("50 parrots")
+    page.get_by_label("Count the pieces above a strength").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is not a unit known here")
+    page.get_by_label("Count the pieces above a strength").fill("50 MPa")
+    page.get_by_label("Count the pieces above a strength").press("Enter")
+    counted = page.get_by_role("region", name="Stronger than the wood", exact=True)
+    expect(counted.get_by_role("row", name=re.compile("^planed"))).to_contain_text("4 of 4")
+
+
+def test_weights_in_steps_are_typed_at_the_bench_and_stand_as_a_range(page: Page, trial: Shop) -> None:
+    trial.saw().glue().cure()
+    first = trial.pieces[0]
+    page.goto(f"/trials/1/break?piece={first.id}")
+    page.get_by_label("The load comes from").select_option("hand")
+    page.get_by_label(re.compile("Peak load")).fill("600 N")
+    page.get_by_label(re.compile("The last load that held")).fill("650 N")
+    page.get_by_role("button", name="none 0").click()
+    page.get_by_role("button", name=re.compile("^Keep, next piece")).click()
+    expect(page.get_by_role("alert")).to_contain_text("below the one that broke it")
+    page.get_by_label(re.compile("The last load that held")).fill("550 N")
+    page.get_by_role("button", name=re.compile("^Keep, next piece")).click()
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.goto(f"/trials/1/compare?piece={first.id}")
+    expect(page.get_by_text("broke on the weight of")).to_contain_text("before")
