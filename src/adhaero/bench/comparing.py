@@ -63,12 +63,13 @@ class Dot:
 
 @dataclass(frozen=True)
 class PairWords:
-    """One pair and what it means in a sentence."""
+    """One pair and what it means in a sentence; `back_ci95` is the range of b over a."""
 
     a: str
     b: str
     ratio: float | None
     ratio_ci95: tuple[float, float] | None
+    back_ci95: tuple[float, float] | None
     verdict: str
     p_adjusted: float | None
     words: str
@@ -369,7 +370,9 @@ def _use(book: Book, treatment_id: int) -> SetUse:
 def _pair_words(analysis: Analysis, index: int) -> PairWords:
     pair = analysis.pairs[index]
     words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
-    return PairWords(pair.a, pair.b, pair.ratio, pair.ratio_ci95, pair.verdict, pair.p_adjusted, words)
+    ends = pair.ratio_ci95
+    back = None if ends is None else (1 / ends[1], 1 / ends[0])
+    return PairWords(pair.a, pair.b, pair.ratio, ends, back, pair.verdict, pair.p_adjusted, words)
 
 
 def _mind(

@@ -3916,7 +3916,7 @@ export interface components {
         };
         /**
          * PairWords
-         * @description One pair and what it means in a sentence.
+         * @description One pair and what it means in a sentence; `back_ci95` is the range of b over a.
          */
         PairWords: {
             /** A */
@@ -3927,6 +3927,11 @@ export interface components {
             ratio: number | null;
             /** Ratio Ci95 */
             ratio_ci95: [
+                number,
+                number
+            ] | null;
+            /** Back Ci95 */
+            back_ci95: [
                 number,
                 number
             ] | null;

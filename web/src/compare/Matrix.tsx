@@ -7,8 +7,7 @@ type Pair = Schemas["PairWords"];
 /** What the row is against the column: a word and the range, whichever way round the pair was computed. */
 function turn(pair: Pair, row: string) {
   const forward = pair.a === row;
-  const ends = pair.ratio_ci95;
-  const range = ends ? (forward ? ends : ([1 / ends[1], 1 / ends[0]] as const)) : null;
+  const range = forward ? pair.ratio_ci95 : pair.back_ci95;
   const wins = forward ? "a_stronger" : "b_stronger";
   const words =
     pair.verdict === "cannot_tell"

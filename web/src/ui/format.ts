@@ -76,10 +76,10 @@ export const clockTime = (utc: string) =>
 
 export const dayTime = (utc: string) => {
   const moment = new Date(utc);
-  const today = new Date().toDateString() === moment.toDateString();
-  return today
-    ? clockTime(utc)
-    : `${moment.toLocaleDateString("en-GB", { day: "numeric", month: "short" })}, ${clockTime(utc)}`;
+  const now = new Date();
+  if (now.toDateString() === moment.toDateString()) return clockTime(utc);
+  const year = now.getFullYear() === moment.getFullYear() ? {} : ({ year: "numeric" } as const);
+  return `${moment.toLocaleDateString("en-GB", { day: "numeric", month: "short", ...year })}, ${clockTime(utc)}`;
 };
 
 export const longDay = (utc: string) =>
