@@ -114,12 +114,13 @@ def fit_censored(design: Floats, bounds: Bounds) -> CensoredFit | None:
     both = np.isfinite(bounds.lower) & np.isfinite(bounds.upper)
     middle = np.where(both, (bounds.lower + np.where(both, bounds.upper, 0.0)) / 2, middle)
     # keeps the numbers near 0, whatever the unit; only where the model holds a constant
-    ones = np.linalg.lstsq(design, np.ones(n), rcond=None)[0]
+    gram = design.T @ design
+    ones = np.linalg.lstsq(gram, design.sum(axis=0), rcond=None)[0]
     has_constant = float(np.abs(design @ ones - 1).max()) < 1e-9
     shift = float(middle.mean()) if has_constant else 0.0
     scale = float(middle.std()) or 1.0
     low, high = (bounds.lower - shift) / scale, (bounds.upper - shift) / scale
-    start = np.linalg.lstsq(design, (middle - shift) / scale, rcond=None)[0]
+    start = np.linalg.lstsq(gram, design.T @ ((middle - shift) / scale), rcond=None)[0]
     residual = (middle - shift) / scale - design @ start
     gamma = 1.0 / max(float(np.sqrt((residual**2).mean())), 0.05)
     theta = np.concatenate([start * gamma, [gamma]])

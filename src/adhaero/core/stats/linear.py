@@ -12,6 +12,8 @@ from adhaero.core.stats.censored import Bounds, find_bounded, fit_censored
 
 Floats = NDArray[np.float64]
 
+_RANK = 1e-11
+
 
 @dataclass(frozen=True)
 class OverallTest:
@@ -53,13 +55,14 @@ def one_hot(codes: NDArray[np.intp], count: int) -> Floats:
 def independent(design: Floats) -> Floats:
     """Return independent columns of a design that span the same (pivoted Cholesky of XᵀX, `scipy.linalg.lapack`)."""
     gram = design.T @ design
-    _, order, rank, _ = linalg.lapack.dpstrf(gram, tol=1e-11 * float(gram.diagonal().max()))
+    _, order, rank, _ = linalg.lapack.dpstrf(gram, tol=_RANK * float(gram.diagonal().max()))
     return np.asarray(design[:, np.sort(order[:rank] - 1)], dtype=np.float64)
 
 
 def has_full_rank(design: Floats) -> bool:
     """Return whether the columns of a design are independent."""
-    return bool(np.linalg.matrix_rank(design) == design.shape[1])
+    gram = design.T @ design
+    return bool(np.linalg.matrix_rank(gram, hermitian=True, tol=_RANK * float(gram.diagonal().max())) == len(gram))
 
 
 def fit_linear(design: Floats, bounds: Bounds) -> LinearFit | None:
@@ -73,11 +76,15 @@ def fit_linear(design: Floats, bounds: Bounds) -> LinearFit | None:
     if bounds.exact.all():
         return _fit_least_squares(design, bounds.lower)
     kept = find_bounded(design, bounds)
-    columns = np.flatnonzero((design[kept] != 0).any(axis=0))
-    inner = design[np.ix_(kept, columns)]
+    columns = np.arange(design.shape[1])
+    inner = design
+    if not kept.all():
+        bounds = bounds.take(kept)
+        columns = np.flatnonzero((design[kept] != 0).any(axis=0))
+        inner = design[np.ix_(kept, columns)]
     if not has_full_rank(inner):
         return None
-    fit = fit_censored(inner, bounds.take(kept))
+    fit = fit_censored(inner, bounds)
     if fit is None:
         return None
     p = design.shape[1]

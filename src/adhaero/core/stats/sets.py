@@ -107,14 +107,16 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
     if left.size == 0:
         return None
     boards_left = np.arange(0) if boards is None else np.unique(boards[kept])
-    inner = _design(
-        np.searchsorted(left, sets[kept]),
-        left.size,
-        None if boards is None else np.searchsorted(boards_left, boards[kept]),
-        boards_left.size,
-    )
-    if not has_full_rank(inner):
-        raise _apart("Without the pieces that are bounds to one side, the boards do not connect the sets")
+    inner = design
+    if not kept.all():
+        inner = _design(
+            np.searchsorted(left, sets[kept]),
+            left.size,
+            None if boards is None else np.searchsorted(boards_left, boards[kept]),
+            boards_left.size,
+        )
+        if not has_full_rank(inner):
+            raise _apart("Without the pieces that are bounds to one side, the boards do not connect the sets")
     fit = fit_linear(inner, bounds.take(kept))
     if fit is None:
         return None
