@@ -128,6 +128,7 @@ def time_calls(port: int, trial: int, calls: int) -> None:
     paths = {
         "rack": f"/api/trials/{trial}/rack",
         "compare": f"/api/trials/{trial}/compare",
+        "findings": f"/api/trials/{trial}/findings",
         "break": f"/api/trials/{trial}/break",
         "making": f"/api/trials/{trial}/making",
         "curing": f"/api/trials/{trial}/curing",
@@ -151,7 +152,7 @@ def time_calls(port: int, trial: int, calls: int) -> None:
         headers = {"Content-Type": "application/json"}
         line.request("PUT", f"/api/trials/{trial}/pieces/{PIECES}/odd", body, headers)
         line.getresponse().read()
-        for name in ("rack", "break", "making", "curing", "compare"):
+        for name in ("rack", "break", "making", "curing", "compare", "findings"):
             start = time.perf_counter()
             line.request("GET", paths[name], headers={"Accept-Encoding": "gzip"})
             sizes[f"{name} after a change"] = sizes[name]

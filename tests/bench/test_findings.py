@@ -1,14 +1,18 @@
 """What else Compare says: from a whole trial with two things varied, a soak, and what was not meant to vary."""
 
+import shlex
 from pathlib import Path
 
 import pytest
+from typer.testing import CliRunner
 
 from adhaero.bench import curing, findings, making, varied
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.comparing import Choice
+from adhaero.bench.exporting import export_breaks
 from adhaero.bench.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.varied import LevelEntry
+from adhaero.cli import app
 from adhaero.core.errors import StaleEdit
 from tests.shops import Shop, new_shop, ready_shop
 
@@ -54,6 +58,16 @@ def test_two_things_varied_are_told_by_themselves_and_together(soaked: Shop) -> 
     words = said(find(soaked), "factors")
     assert "toothed is " in words
     assert f"with {SOAKED} only" in words
+
+
+def test_the_file_and_its_second_command_give_the_same_effects(soaked: Shop, tmp_path: Path) -> None:
+    tidy = export_breaks(soaked.file, soaked.trial, Choice())
+    (tmp_path / tidy.name).write_text(tidy.content)
+    words = shlex.split(tidy.factors_command)
+    words[2] = str(tmp_path / tidy.name)
+    output = CliRunner().invoke(app, words[1:], catch_exceptions=False).output
+    effect = next(one for one in said(find(soaked), "factors").splitlines() if "averaged over" in one)
+    assert effect.split(": ", 1)[1] in output
 
 
 def test_what_a_soak_leaves_is_told_for_each_set_and_compared(soaked: Shop) -> None:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.breaks import Outcome, Specimen
-from adhaero.files.tidy_csv import open_tidy, read_points, read_tidy, write_tidy
+from adhaero.files.tidy_csv import Source, open_tidy, read_points, read_tidy, write_tidy
 
 HEADER = "specimen,glue,board,strength_MPa,held_strength_MPa,outcome,wood_failure_pct,excluded,rig\n"
 
@@ -126,6 +126,15 @@ def test_other_encodings_and_separators_are_recognised_and_said(
 def test_what_cannot_be_read_is_refused_with_its_row(tmp_path: Path, content: bytes, words: str) -> None:
     with pytest.raises(DataError, match=words):
         opened(tmp_path, content)
+
+
+def test_rows_of_a_baseline_are_left_out_where_several_things_are_varied_and_it_is_said() -> None:
+    text = "specimen,glue,sizing,strength_MPa\nA,Wren,bare,5\nB,,,9\n"
+    source = Source(text.splitlines(keepends=True))
+    assert [one.level for one in read_tidy(source, "strength_MPa", ("glue", "sizing"))] == ["Wren, bare"]
+    assert source.notes == ["1 row without any glue or sizing left out."]
+    with pytest.raises(DataError, match="a value of what is varied"):
+        read_tidy(text.replace("B,,", "B,Wren,"), "strength_MPa", ("glue", "sizing"))
 
 
 def test_five_hundred_levels_are_no_factor() -> None:

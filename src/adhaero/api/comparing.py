@@ -73,7 +73,7 @@ def get_command(
 ) -> dict[str, str]:
     """Return the command that analyses the file as the screen does."""
     tidy = export_breaks(shop.file, trial_id, asked)
-    return {"command": tidy.command, "file": tidy.name}
+    return {"command": tidy.command, "factors_command": tidy.factors_command, "file": tidy.name}
 
 
 @router.post("/pieces/{piece_id}/exclude", status_code=204)

@@ -17,11 +17,12 @@ from adhaero.store.shop import list_rigs
 
 @dataclass(frozen=True)
 class TidyFile:
-    """A tidy breaks file and the command that analyses it as the screen does."""
+    """A tidy breaks file and the command that analyses it as the screen does; another for several things varied."""
 
     name: str
     content: str
     command: str
+    factors_command: str
 
 
 def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
@@ -70,8 +71,13 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
+    start = f"adhaero analyse {name} --response {book.response}"
+    each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(
-        name, write_tidy(columns, rows), f"adhaero analyse {name} --response {book.response} --by {by}{options}{margin}"
+        name,
+        write_tidy(columns, rows),
+        f"{start} --by {by}{options}{margin}",
+        f"{start}{each}{options}{margin}" if len(varied) > 1 and question.control is None else "",
     )
 
 

@@ -191,16 +191,27 @@ def read_tidy(
     Parameters
     ----------
     given : the file's text, or its lines (`open_tidy`); columns parted by commas, semicolons or tabs, with a header.
-    response, by, block : names of the columns; several `by` make sets of their values together.
+    response, by, block : names of the columns; several `by` make sets of their values together, and rows that have none
+        of them (a baseline) are left out, which the notes say.
 
     Raises
     ------
     DataError : names row and column and what was expected there.
     """
     factors = (by,) if isinstance(by, str) else tuple(by)
-    table = _Table(_as_source(given), ("specimen", response, *factors, *([block] if block else [])))
+    source = _as_source(given)
+    table = _Table(source, ("specimen", response, *factors, *([block] if block else [])))
     same: dict[object, Any] = {}
-    return tuple(_read_row(table, row, response, factors, block, same) for row in table)
+    found, bare = [], 0
+    for row in table:
+        if len(factors) > 1 and not any(row.cells[name] for name in factors):
+            bare += 1
+        else:
+            found.append(_read_row(table, row, response, factors, block, same))
+    if bare:
+        rows = "row" if bare == 1 else "rows"
+        source.notes.append(f"{bare} {rows} without any {' or '.join(factors)} left out.")
+    return tuple(found)
 
 
 def _read_row(

@@ -29,7 +29,7 @@ interface Props {
 export function CompareSoWhat({ view, asked, found }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
-  const command = useCommand(id, asked).data?.command;
+  const commands = useCommand(id, asked).data;
   return (
     <>
       {view.summary && (
@@ -116,10 +116,14 @@ export function CompareSoWhat({ view, asked, found }: Props) {
           <a className="press inline-block" href={fileAddress(id, asked)} download>
             Download the breaks
           </a>
-          {command && view.analysis && (
+          {commands && view.analysis && (
             <details className="mt-2 text-sm">
               <summary className="link min-h-6">The same numbers without this program</summary>
-              <code className="mono mt-1 block bg-sheet p-2 break-words">{command}</code>
+              {[commands.command, commands.factors_command].filter(Boolean).map((command) => (
+                <code key={command} className="mono mt-1 block bg-sheet p-2 break-words">
+                  {command}
+                </code>
+              ))}
             </details>
           )}
         </section>

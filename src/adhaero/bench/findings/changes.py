@@ -14,7 +14,7 @@ from adhaero.core.stats.pairs import Pair
 from adhaero.core.stats.verdict import summarise
 from adhaero.core.stats.words import and_join
 
-_MOST_TRIED = 500
+_MOST_TRIED, _MOST_SETS = 500, 8
 
 
 def check(asked: Asked, text: str, factors: Factors | None) -> list[Claim]:
@@ -60,7 +60,7 @@ def find_changes(asked: Asked) -> Iterator[str]:
         headline = summarise(analyse(put_back, question), asked.baseline).headline
         if headline != now:
             yield f"With the pieces set aside put back: {headline}"
-    if len(asked.breaks.compared) <= _MOST_TRIED:
+    if len(asked.breaks.compared) <= _MOST_TRIED and len(asked.analysis.groups) <= _MOST_SETS:
         tried.append("without the weakest or the strongest piece of any one set")
         yield from _find_pivotal(asked, now)
     yield f"Tried: {and_join(tried)}. What is not named above changes nothing."
