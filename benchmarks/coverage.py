@@ -12,15 +12,14 @@ piece of each set, boards scattering by 20 %; held: the rig ends where 30 % of a
 """
 
 import argparse
-from math import exp, log
+from math import exp
 
 import numpy as np
 
-from adhaero.core.stats.analyse import Question, analyse
+from adhaero.core.stats.analyse import Question, analyse, widen
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.pairs import Pair
 from adhaero.core.stats.power import sigma_log_from_cv
-from adhaero.core.stats.table import make_table
 
 SETS = ("Heron", "Plover", "Wren")
 SHIFT = np.log([1.1, 1.0, 1.0])
@@ -72,17 +71,15 @@ def cover(kind: str, n: int, runs: int, seed: int) -> tuple[float, float, float,
             none += 1
             continue
         judged += 1
-        pairs += all(_holds(pair, 1.0) for pair in result.pairs)
-        fit = make_table(pieces, question.estimate, 75, question.block).fit() if "held" in kind else None
-        widened += all(_holds(pair, 1.0 if fit is None else fit.short) for pair in result.pairs)
+        pairs += all(_holds(pair) for pair in result.pairs)
+        widened += all(_holds(pair) for pair in widen(result).pairs)
     mean = means / tried if tried else float("nan")
     return mean, pairs / judged, widened / judged, none / runs
 
 
-def _holds(pair: Pair, times: float) -> bool:
-    centre, truth = log(pair.ratio), SHIFT[SETS.index(pair.a)] - SHIFT[SETS.index(pair.b)]
-    low, high = (centre + times * (log(end) - centre) for end in pair.ratio_ci95)
-    return low <= truth <= high
+def _holds(pair: Pair) -> bool:
+    truth = exp(SHIFT[SETS.index(pair.a)] - SHIFT[SETS.index(pair.b)])
+    return pair.ratio_ci95[0] <= truth <= pair.ratio_ci95[1]
 
 
 def main() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import optimize, stats
 
-from adhaero.core.stats.analyse import Question, analyse
+from adhaero.core.stats.analyse import Question, analyse, widen
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.censored import Bounds, _value_and_slopes, find_bounded, fit_censored
 
@@ -133,6 +133,18 @@ def test_units_and_the_order_of_rows_do_not_matter_with_bounds(seed: int, times:
     for group in first.groups:
         assert again[group.level].typical == pytest.approx(group.typical * times, rel=1e-6)
         assert again[group.level].lower_5pct == pytest.approx(group.lower_5pct * times, rel=1e-6)
+
+
+def test_ranges_of_few_bounds_say_how_short_they_are_and_widen_on_logarithms() -> None:
+    table = rows({"Heron": [60.0, 71, 66], "Wren": [50.0, 58, 55]}, {"Heron1"})
+    result = analyse(table, QUESTION)
+    # 6 pieces, 2 sets: √(6/4) · t(4)/z
+    assert result.ranges_short_by == pytest.approx((6 / 4) ** 0.5 * stats.t.ppf(0.975, 4) / stats.norm.ppf(0.975))
+    before, after = result.pairs[0], widen(result).pairs[0]
+    for old, new in zip(before.ratio_ci95, after.ratio_ci95, strict=True):
+        assert log(new / before.ratio) == pytest.approx(result.ranges_short_by * log(old / before.ratio))
+    plain = analyse(rows({"Heron": [60.0, 71, 66], "Wren": [50.0, 58, 55]}), QUESTION)
+    assert (plain.ranges_short_by, widen(plain).pairs) == (1.0, plain.pairs)
 
 
 def test_more_pieces_do_not_widen_the_interval_on_average() -> None:

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import exp, sqrt
+from math import exp, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from adhaero.core.stats.pairs import (
     compare_games_howell,
     compare_holm,
     compare_tukey,
+    judge,
     judge_pair,
     list_pairs,
 )
@@ -81,7 +82,13 @@ class Group:
 
 @dataclass(frozen=True)
 class Analysis:
-    """The result of `analyse`."""
+    """The result of `analyse`.
+
+    Attributes
+    ----------
+    ranges_short_by : how many times wider the ranges should be taken because few bounds tell the scatter
+        (`SetsFit.short`); 1 without bounds.
+    """
 
     response: str
     by: str
@@ -94,6 +101,7 @@ class Analysis:
     overall: OverallTest | None
     pairs: tuple[Pair, ...]
     warnings: tuple[str, ...]
+    ranges_short_by: float = 1.0
 
 
 @lru_cache(maxsize=64)
@@ -158,6 +166,25 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
             estimated=plain or fit is not None,
             short=1.0 if fit is None else fit.short,
         ),
+        ranges_short_by=1.0 if fit is None else fit.short,
+    )
+
+
+def widen(result: Analysis) -> Analysis:
+    """Return a comparison with its ranges taken as much wider as few bounds ask, and the verdicts that they give."""
+    return replace(result, pairs=tuple(_widen(pair, result) for pair in result.pairs))
+
+
+def _widen(pair: Pair, result: Analysis) -> Pair:
+    if pair.ratio is None or pair.ratio_ci95 is None:
+        return pair
+    centre, times = log(pair.ratio), min(result.ranges_short_by, 1e3)
+    low, high = (exp(max(-700.0, min(centre + times * (log(end) - centre), 700.0))) for end in pair.ratio_ci95)
+    return replace(
+        pair,
+        ratio_ci95=(low, high),
+        verdict=judge((low, high), 1 + result.margin_pct / 100),
+        measurable=not low <= 1 <= high,
     )
 
 
