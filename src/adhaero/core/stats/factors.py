@@ -1,8 +1,8 @@
 """Several things varied at once: what each does averaged over the others, and whether they act together."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, permutations
 from math import inf
 
 import numpy as np
@@ -97,108 +97,92 @@ def analyse_factors(table: Table, margin_pct: float) -> Factors:
             raise DataError(
                 f"{name} is {levels[0]} in every piece that counts.", "Expected at least two values.", field=name
             )
-    cells = {tuple(one.factors.values()): int(index) for one, index in zip(table.counted, table.sets, strict=True)}
-    fit = table.fit()
-    tests = _Terms(table, values)
-    effects = tuple(_find_effect(table, fit, cells, values, name, margin_pct, tests) for name in names)
-    together = tuple(
-        _find_together(fit, cells, values, pair, margin_pct, tests)
-        for one, other in combinations(names, 2)
-        for pair in ((one, other), (other, one))
-    )
-    return Factors(effects, together)
-
-
-Cells = Mapping[tuple[str, ...], int]
-Values = Mapping[str, tuple[str, ...]]
-
-
-def _find_effect(
-    table: Table, fit: SetsFit | None, cells: Cells, values: Values, name: str, margin_pct: float, tests: "_Terms"
-) -> FactorEffect:
-    place = list(values).index(name)
-    rest = list(dict.fromkeys(_without(cell, place) for cell in cells))
-    weights = _average(fit, cells, place, values[name], rest)
-    shared = _shared(fit, cells, place, values[name], rest)
-    typical = [_typical(fit, row) for row in weights] or [None] * len(values[name])
-    counts = [sum(one.factors[name] == level for one in table.counted) for level in values[name]]
-    return FactorEffect(
-        factor=name,
-        levels=tuple(FactorLevel(*row) for row in zip(values[name], counts, typical, strict=True)),
-        averaged_over=len(shared),
-        of=len(rest),
-        test=tests.test((name,)),
-        pairs=_compare(fit, weights, values[name], typical, margin_pct, len(weights) * (len(weights) - 1) // 2),
+    crossed = _Crossed(table, values, margin_pct)
+    return Factors(
+        tuple(crossed.find_effect(name) for name in names),
+        tuple(crossed.find_together(*pair) for pair in permutations(names, 2)),
     )
 
 
-def _find_together(
-    fit: SetsFit | None, cells: Cells, values: Values, pair: tuple[str, str], margin_pct: float, tests: "_Terms"
-) -> Together:
-    name, other = pair
-    place, at = list(values).index(name), list(values).index(other)
-    family = len(values[other]) * len(values[name]) * (len(values[name]) - 1) // 2
-    inside = []
-    for level in values[other]:
-        here = {cell: index for cell, index in cells.items() if cell[at] == level}
-        weights = _average(fit, here, place, values[name], list(dict.fromkeys(_without(c, place) for c in here)))
-        typical = [_typical(fit, row) for row in weights]
-        inside.append(Inside(level, _compare(fit, weights, values[name], typical, margin_pct, family)))
-    return Together(name, other, tests.test(pair), tuple(inside))
+Cell = tuple[str, ...]
 
 
-def _without(cell: tuple[str, ...], place: int) -> tuple[str, ...]:
-    return cell[:place] + cell[place + 1 :]
+class _Crossed:
+    """The combinations of a table with their fit: what each factor does is a contrast of them."""
 
+    def __init__(self, table: Table, values: Mapping[str, tuple[str, ...]], margin_pct: float) -> None:
+        self._table, self._values, self._margin_pct = table, values, margin_pct
+        self._cells = {tuple(one.factors.values()): int(at) for one, at in zip(table.counted, table.sets, strict=True)}
+        self._fit = table.fit()
+        self._terms = _Terms(table, values)
 
-def _with(rest: tuple[str, ...], place: int, level: str) -> tuple[str, ...]:
-    return (*rest[:place], level, *rest[place:])
+    def find_effect(self, name: str) -> FactorEffect:
+        """Return what one factor does, averaged over the others."""
+        levels = self._values[name]
+        rest, shared = self._find_shared(name, self._cells)
+        weights = self._average(name, shared)
+        typical = self._find_typical(weights) or [None] * len(levels)
+        counts = [sum(one.factors[name] == level for one in self._table.counted) for level in levels]
+        return FactorEffect(
+            factor=name,
+            levels=tuple(FactorLevel(*row) for row in zip(levels, counts, typical, strict=True)),
+            averaged_over=len(shared),
+            of=len(rest),
+            test=self._terms.test((name,)),
+            pairs=self._compare(name, weights, len(levels) * (len(levels) - 1) // 2),
+        )
 
+    def find_together(self, name: str, other: str) -> Together:
+        """Return whether what a factor does depends on another, and what it does at each of its values."""
+        at = list(self._values).index(other)
+        pairs = len(self._values[name]) * (len(self._values[name]) - 1) // 2
+        inside = []
+        for level in self._values[other]:
+            here = [cell for cell in self._cells if cell[at] == level]
+            weights = self._average(name, self._find_shared(name, here)[1])
+            inside.append(Inside(level, self._compare(name, weights, pairs * len(self._values[other]))))
+        return Together(name, other, self._terms.test((name, other)), tuple(inside))
 
-def _shared(
-    fit: SetsFit | None, cells: Cells, place: int, levels: Sequence[str], rest: Sequence[tuple[str, ...]]
-) -> list[tuple[str, ...]]:
-    """Return the combinations of the others that hold every level, with an estimate where there is a fit."""
+    def _find_shared(self, name: str, cells: Iterable[Cell]) -> tuple[list[Cell], list[Cell]]:
+        """Return the combinations of the others, and those made with every value, each with an estimate if any has."""
+        place = list(self._values).index(name)
+        rest = list(dict.fromkeys(cell[:place] + cell[place + 1 :] for cell in cells))
+        shared = [one for one in rest if all(self._is_known(self._with(name, one, v)) for v in self._values[name])]
+        return rest, shared
 
-    def known(cell: tuple[str, ...]) -> bool:
-        return cell in cells and (fit is None or bool(np.isfinite(fit.effects[cells[cell]])))
+    def _is_known(self, cell: Cell) -> bool:
+        if cell not in self._cells:
+            return False
+        return self._fit is None or bool(np.isfinite(self._fit.effects[self._cells[cell]]))
 
-    return [one for one in rest if all(known(_with(one, place, level)) for level in levels)]
+    def _with(self, name: str, rest: Cell, value: str) -> Cell:
+        place = list(self._values).index(name)
+        return (*rest[:place], value, *rest[place:])
 
+    def _average(self, name: str, shared: Sequence[Cell]) -> list[Floats]:
+        """Return for each value what makes its average out of the fitted sets; nothing where there is none."""
+        if self._fit is None or not shared:
+            return []
+        rows = []
+        for value in self._values[name]:
+            row = np.zeros(self._fit.effects.size)
+            row[[self._cells[self._with(name, one, value)] for one in shared]] = 1 / len(shared)
+            rows.append(row)
+        return rows
 
-def _average(
-    fit: SetsFit | None, cells: Cells, place: int, levels: Sequence[str], rest: Sequence[tuple[str, ...]]
-) -> list[Floats]:
-    """Return for each level what makes its average out of the fitted sets; none where no combination holds them all."""
-    if fit is None or not (shared := _shared(fit, cells, place, levels, rest)):
-        return []
-    rows = []
-    for level in levels:
-        row = np.zeros(fit.effects.size)
-        row[[cells[_with(one, place, level)] for one in shared]] = 1 / len(shared)
-        rows.append(row)
-    return rows
+    def _find_typical(self, weights: Sequence[Floats]) -> list[float | None]:
+        found = [None if self._fit is None else self._fit.combine(row) for row in weights]
+        return [None if one is None else float(np.exp(one[0])) for one in found]
 
-
-def _typical(fit: SetsFit | None, weights: Floats) -> float | None:
-    found = None if fit is None else fit.combine(weights)
-    return None if found is None else float(np.exp(found[0]))
-
-
-def _compare(
-    fit: SetsFit | None,
-    weights: Sequence[Floats],
-    levels: Sequence[str],
-    typical: Sequence[float | None],
-    margin_pct: float,
-    family: int,
-) -> tuple[Pair, ...]:
-    if fit is None or not weights:
-        return ()
-    made = compare_combined(
-        fit, [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(levels)), 2)], family
-    )
-    return tuple(judge_pair(one, levels, typical, margin_pct, None) for one in made)
+    def _compare(self, name: str, weights: Sequence[Floats], family: int) -> tuple[Pair, ...]:
+        if self._fit is None or not weights:
+            return ()
+        wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(weights)), 2)]
+        typical = self._find_typical(weights)
+        return tuple(
+            judge_pair(one, self._values[name], typical, self._margin_pct, None)
+            for one in compare_combined(self._fit, wanted, family)
+        )
 
 
 def compare_combined(fit: SetsFit, wanted: Sequence[tuple[int, int, Floats]], family: int) -> list[Contrast]:
@@ -220,9 +204,8 @@ def compare_combined(fit: SetsFit, wanted: Sequence[tuple[int, int, Floats]], fa
 class _Terms:
     """Nested models of boards, factors and pairs of factors, fitted once each."""
 
-    def __init__(self, table: Table, values: Values) -> None:
+    def __init__(self, table: Table, values: Mapping[str, tuple[str, ...]]) -> None:
         self._table = table
-        self._names = tuple(values)
         self._columns: dict[tuple[str, ...], Floats] = {}
         for size in (1, 2):
             for term in combinations(values, size):
