@@ -185,8 +185,12 @@ class Book:
 
     def joint_of(self, treatment: Treatment) -> Joint:
         """Return the joint of a set."""
-        level = self.level_of(treatment, Factor.JOINT)
-        return find_joint(level.name) if level else self.joint
+        return self._joint_of[treatment.id]
+
+    @cached_property
+    def _joint_of(self) -> Mapping[int, Joint]:
+        levels = {one.id: self.level_of(one, Factor.JOINT) for one in self.treatments.values()}
+        return {key: find_joint(level.name) if level else self.joint for key, level in levels.items()}
 
     @cached_property
     def measured_names(self) -> tuple[str, ...]:
@@ -219,10 +223,24 @@ class Book:
 
     def glue_of(self, treatment: Treatment) -> str:
         """Return the glue that the plan asks for in a set; empty for a solid one or when none is written down."""
-        if treatment.solid:
-            return ""
-        own = self.level_of(treatment, Factor.GLUE)
-        return own.name if own else self.trial.glue
+        return self._glue_of[treatment.id]
+
+    @cached_property
+    def _glue_of(self) -> Mapping[int, str]:
+        levels = {one.id: self.level_of(one, Factor.GLUE) for one in self.treatments.values() if not one.solid}
+        glued = {key: level.name if level else self.trial.glue for key, level in levels.items()}
+        return {key: glued.get(key, "") for key in self.treatments}
+
+    def made_of(self, treatment: Treatment) -> Mapping[str, str]:
+        """Return a set's value of each thing that is varied, by its words; empty for a baseline."""
+        return self._made_of[treatment.id]
+
+    @cached_property
+    def _made_of(self) -> Mapping[int, Mapping[str, str]]:
+        return {
+            key: {self.words_of(self.factors[one.factor_id]): one.name for one in self.levels_of.get(key, ())}
+            for key in self.treatments
+        }
 
     def sizes_of(self, piece: Piece) -> dict[str, float]:
         """Return the sizes of a piece: as measured, else as planned."""
@@ -244,8 +262,11 @@ class Book:
     def unmeasured(self, piece: Piece) -> tuple[str, ...]:
         """Return the sizes that a strength of this piece takes from the plan."""
         measured = self.measurements.get(piece.id, {})
-        joint = self.joint_of(self.treatments[piece.treatment_id])
-        return tuple(name for name in measured_sizes(joint, self.fixture) if name not in measured)
+        return tuple(name for name in self._needed_of[piece.treatment_id] if name not in measured)
+
+    @cached_property
+    def _needed_of(self) -> Mapping[int, tuple[str, ...]]:
+        return {key: measured_sizes(joint, self.fixture) for key, joint in self._joint_of.items()}
 
     def result_of(self, piece: Piece) -> Pull | None:
         """Return the pull that counts for a piece: the last one kept."""

@@ -249,9 +249,7 @@ def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -
         wood_failure_pct=result.wood_failure_pct,
         excluded=piece.excluded_reason,
         circumstances=circumstances,
-        factors={
-            book.words_of(book.factors[one.factor_id]): one.name for one in book.levels_of.get(piece.treatment_id, ())
-        },
+        factors=book.made_of(book.treatments[piece.treatment_id]),
     )
 
 

@@ -22,8 +22,14 @@ _SCATTERED = 0.01
 
 def find_area(book: Book, piece: Piece) -> float | None:
     """Return the glued area of a piece, mm², with its measured sizes where there are; None while a size is missing."""
+    return _compute_area(book.joint_of(book.treatments[piece.treatment_id]), tuple(book.sizes_of(piece).items()))
+
+
+@lru_cache(maxsize=16_384)
+def _compute_area(joint: Joint, sizes: tuple[tuple[str, float], ...]) -> float | None:
+    """Return one area; kept, because most pieces stay as they are when one is measured."""
     try:
-        return compute_glued_area(book.joint_of(book.treatments[piece.treatment_id]), book.sizes_of(piece))
+        return compute_glued_area(joint, dict(sizes))
     except EntryError:
         return None
 

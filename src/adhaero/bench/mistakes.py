@@ -3,9 +3,9 @@
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.planning import deal_plan
+from adhaero.bench.planning import deal_places
 from adhaero.bench.settling import write_amendment
-from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
 from adhaero.core.plan.layout import Place, measure_balance
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -88,7 +88,10 @@ def _check_reassigned(book: Book, piece: Piece, before: Treatment, after: Treatm
 @lru_cache(maxsize=8)
 def say_balance_now(book: Book) -> str | None:
     """Return what voids and moved pieces cost the balance of the plan, in words; None while they cost nothing."""
-    planned = measure_balance(deal_plan(book).places, len(book.sets))
+    try:
+        planned = measure_balance(deal_places(book), len(book.sets))
+    except PlanError:
+        return None
     sets = {one.id: index for index, one in enumerate(book.sets)}
     boards = {board_id: index for index, board_id in enumerate(book.boards)}
     standing = tuple(

@@ -102,7 +102,7 @@ def _make_set(book: Book, one: Treatment, supplies: Supplies, breaks: tuple[Shop
         species=species,
         grains=_grains_of(book, one),
         own=_find_own(book, one, species, breaks),
-        made_of={book.words_of(book.factors[row.factor_id]): row.name for row in book.levels_of.get(one.id, ())},
+        made_of=book.made_of(one),
     )
 
 
@@ -209,15 +209,20 @@ class Dealing:
     problem: str | None
 
 
+def deal_places(book: Book) -> tuple[Place, ...]:
+    """Deal a plan's pieces to its boards; none without boards or sets. Raises `PlanError` where they cannot be."""
+    if not book.boards or not book.sets:
+        return ()
+    holds = [one.holds for one in book.boards.values()]
+    counts = [one.pieces for one in book.sets]
+    return deal(counts, holds, book.trial.seed, find_partners(book), find_woods(book))
+
+
 @lru_cache(maxsize=16)
 def deal_plan(book: Book) -> Dealing:
     """Deal an open plan's pieces to its boards, and label them."""
-    if not book.boards or not book.sets:
-        return Dealing((), (), (), None)
     try:
-        holds = [one.holds for one in book.boards.values()]
-        counts = [one.pieces for one in book.sets]
-        places = deal(counts, holds, book.trial.seed, find_partners(book), find_woods(book))
+        places = deal_places(book)
         return Dealing(places, label_places(book, places), _number_panels(book, places), None)
     except (PlanError, EntryError) as error:
         return Dealing((), (), (), error.sentence)

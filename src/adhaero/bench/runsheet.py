@@ -207,6 +207,8 @@ def _spread_words(book: Book, piece: Piece) -> str:
 def find_coat_waits(book: Book, piece: Piece) -> list[tuple[float, float]]:
     """Return how long each coat of a piece really soaked in and by plan, s; only where the next one is recorded."""
     coats = [datetime.fromisoformat(one.at_utc) for one in book.coats.get(piece.id, ())]
+    if not coats:
+        return []
     spread = parse_time(piece.spread_utc)
     ends = [*coats[1:], *([spread] if spread else [])]
     waits = find_waits(_spread_words(book, piece))
