@@ -4,7 +4,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.rack import view_rack
 from adhaero.bench.recording import load_trace

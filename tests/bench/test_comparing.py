@@ -8,7 +8,8 @@ from typer.testing import CliRunner
 
 from adhaero.bench import boards, plan, settling
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
-from adhaero.bench.comparing import Choice, exclude_piece, put_piece_back, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import exclude_piece, put_piece_back, view_compare
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.making import void_piece
 from adhaero.bench.measuring import measure

@@ -20,7 +20,8 @@ from adhaero.bench import (
     varied,
 )
 from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.curing import CuringPiece, CuringView
 from adhaero.bench.making import view_making
 from adhaero.bench.shop import edit_glue, view_shop

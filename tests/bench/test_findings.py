@@ -8,7 +8,7 @@ from typer.testing import CliRunner
 
 from adhaero.bench import curing, findings, making, varied
 from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.comparing import Choice
+from adhaero.bench.breaks import Choice
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.varied import LevelEntry

@@ -7,7 +7,8 @@ import pytest
 
 from adhaero.bench import making, settling
 from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.making import view_making, void_piece
 from adhaero.bench.mistakes import reassign_piece
 from adhaero.bench.plan import view_plan

@@ -9,7 +9,8 @@ from PIL import Image
 from adhaero.bench import boards, making, plan, rehearsing, sawing, settling, starting, stock, varied
 from adhaero.bench.boards import BoardEntry
 from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.rack import view_rack

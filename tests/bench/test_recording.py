@@ -18,7 +18,8 @@ from adhaero.bench.breaking import (
     stop_pull,
     view_trace,
 )
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.practice import load_practice_piece
 from adhaero.bench.recording import load_trace

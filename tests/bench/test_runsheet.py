@@ -7,7 +7,8 @@ import pytest
 
 from adhaero.bench import making, runsheet
 from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.comparing import Choice, view_compare
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import view_compare
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.runsheet import GlueStep, mark_step, view_run_sheet
 from adhaero.bench.shop import edit_glue

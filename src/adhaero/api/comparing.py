@@ -10,7 +10,7 @@ from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
 from adhaero.bench import comparing, findings
-from adhaero.bench.comparing import Choice
+from adhaero.bench.breaks import Choice
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.findings import Wishes
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.comparing import BLOCK, Choice, collect_breaks, count_attempts, slug_of
+from adhaero.bench.breaks import BLOCK, Choice, collect_breaks, count_attempts, slug_of
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.stats.analyse import Question

@@ -10,6 +10,7 @@ from random import Random
 
 from adhaero.bench import boards, breaking, comparing, curing, making, measuring, plan, sawing, settling, stock, varied
 from adhaero.bench.breaking import Judgement
+from adhaero.bench.breaks import Choice
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig, view_shop
 from adhaero.demo.rig import HurriedRig
@@ -272,7 +273,7 @@ def _at_the_rig(file: ShopFile, trial_id: int, piece_id: int) -> breaking.BreakP
 
 
 def _any_excluded(file: ShopFile, trial_id: int) -> bool:
-    return bool(comparing.view_compare(file, trial_id, comparing.Choice()).excluded)
+    return bool(comparing.view_compare(file, trial_id, Choice()).excluded)
 
 
 def _pull(

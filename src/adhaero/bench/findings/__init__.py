@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book, require_unchanged
-from adhaero.bench.comparing import Choice, collect_breaks
+from adhaero.bench.breaks import Choice, collect_breaks
 from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked, Finding
 from adhaero.bench.findings.causes import find_causes, find_composite, find_factors, find_retention

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from adhaero.bench.book import Book
-from adhaero.bench.comparing import Breaks
+from adhaero.bench.breaks import Breaks
 from adhaero.bench.how import How
 from adhaero.core.errors import DataError
 from adhaero.core.plan.fields import Factor

@@ -1,0 +1,157 @@
+"""The breaks of a trial as the core sees them: which pieces, asked what, and the answer."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from adhaero.bench.book import Book
+from adhaero.core.errors import DataError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.fields import Factor
+from adhaero.core.stats.analyse import Analysis, Question, analyse
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
+from adhaero.store.trials import FactorRow
+
+BLOCK = "board"
+_TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig", "calibration", "fixture", "glue_up"})
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What is asked of a trial's breaks; `within_boards` None for what suits the plan."""
+
+    estimate: Estimate = Estimate.JOINT
+    within_boards: bool | None = None
+    against_baseline: bool = False
+
+
+@dataclass(frozen=True)
+class Breaks:
+    """The breaks of a trial, how they are asked about, and the answer.
+
+    Attributes
+    ----------
+    pieces, specimens : every broken piece, set by set, and what it is to the analysis.
+    compared : the specimens of the sets that have a piece that counts.
+    analysis, waits : the analysis, or why there is none.
+    """
+
+    pieces: Sequence[Piece]
+    specimens: tuple[Specimen, ...]
+    compared: tuple[Specimen, ...]
+    question: Question
+    analysis: Analysis | None
+    waits: str | None
+
+
+def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Breaks:
+    """Return the breaks of a trial, asked as chosen; `rigs` are their names by id."""
+    specimens, pieces = _collect(book, rigs)
+    compared = _only_compared(specimens)
+    question = _ask(book, specimens, choice)
+    if FIXTURES[book.fixture].kind == "none" and compared:
+        rule = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
+        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {rule}.")
+    analysis, waits, question = _try_analyse(compared, question, choice)
+    return Breaks(pieces, specimens, compared, question, analysis, waits)
+
+
+def _collect(book: Book, rigs: Mapping[int, str]) -> tuple[tuple[Specimen, ...], list[Piece]]:
+    """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
+    order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
+    found = []
+    for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
+        result = book.result_of(piece)
+        if result is not None and piece.void_reason is None and not piece.pilot:
+            found.append((piece, _specimen(book, piece, result, rigs)))
+    return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
+
+
+def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -> Specimen:
+    circumstances = {"rig": rigs.get(result.rig_id or 0, "by hand")}
+    if result.calibration_id is not None:
+        circumstances["calibration"] = str(result.calibration_id)
+    return Specimen(
+        label=piece.label,
+        level=book.treatments[piece.treatment_id].name,
+        value=None if result.load_n is None else book.strength_of(piece, result.load_n),
+        outcome=_outcome(result),
+        held_value=None if result.held_n is None else book.strength_of(piece, result.held_n),
+        block=book.boards[piece.board_id].name,
+        wood_failure_pct=result.wood_failure_pct,
+        excluded=piece.excluded_reason,
+        circumstances=circumstances,
+        factors=book.made_of(book.treatments[piece.treatment_id]),
+    )
+
+
+def _outcome(result: Pull) -> Outcome:
+    """Return what happened: weights put on in steps leave a break between two of them."""
+    if result.outcome == "broke" and result.held_n is not None:
+        return Outcome.STEP
+    return Outcome(result.outcome or "broke")
+
+
+def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
+    """Return the specimens of the sets that have a piece that counts: the others cannot be compared (yet)."""
+    counted = {one.level for one in specimens if one.excluded is None}
+    return tuple(one for one in specimens if one.level in counted)
+
+
+def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
+    baseline = next((one.name for one in book.sets if one.solid), None)
+    present = {one.level for one in specimens if one.excluded is None}
+    within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
+    return Question(
+        response=book.response,
+        by=column_name(book),
+        block=BLOCK if within else None,
+        control=baseline if choice.against_baseline and baseline in present else None,
+        estimate=choice.estimate,
+        margin_pct=book.planned_sizes["margin_pct"],
+    )
+
+
+def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
+    """Return whether at least two boards carry more than one set each."""
+    on_board: dict[str, set[str]] = {}
+    for one in specimens:
+        if one.excluded is None and one.block:
+            on_board.setdefault(one.block, set()).add(one.level)
+    return sum(len(levels) > 1 for levels in on_board.values()) >= 2
+
+
+def _try_analyse(
+    specimens: tuple[Specimen, ...], question: Question, choice: Choice
+) -> tuple[Analysis | None, str | None, Question]:
+    """Analyse as asked; where boards were not asked for by the person and do not connect the sets, without them."""
+    if not specimens:
+        return None, "No piece that counts is broken yet.", question
+    try:
+        return analyse(specimens, question), None, question
+    except DataError as error:
+        if question.block is not None and choice.within_boards is None and error.field == "block":
+            return _try_analyse(specimens, replace(question, block=None), choice)
+        return None, error.sentence, question
+
+
+def column_name(book: Book) -> str:
+    """Return the name of the column that holds the set: that of what is varied, `set` for several things."""
+    if len(book.factors) != 1:
+        return "set"
+    return slug_of(book, next(iter(book.factors.values())))
+
+
+def slug_of(book: Book, factor: FactorRow) -> str:
+    """Return the name of the column that holds a thing that is varied."""
+    kind = book.kinds[factor.id]
+    words = factor.name if kind is Factor.OWN and factor.name else kind.value
+    slug = "_".join("".join(c if c.isalnum() else " " for c in words.lower()).split()) or "set"
+    return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
+
+
+def count_attempts(book: Book, piece: Piece) -> int:
+    """Return how often a piece was really loaded: pulls that reached a fiftieth of its highest load."""
+    loads = [pull.load_n or 0.0 for pull in book.pulls[piece.id]]
+    return sum(load > 0.02 * max(loads) for load in loads) or 1
