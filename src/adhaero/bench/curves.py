@@ -10,8 +10,9 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.quantity import Kind
 from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.core.stats.curve_comparison import CurveComparison, compare_curves
 from adhaero.core.stats.curve_words import say_curve, say_tests
-from adhaero.core.stats.curves import FORMS, CurveComparison, Point, Shape, compare_curves, fit_curve, trace_curve
+from adhaero.core.stats.curves import FORMS, Point, Shape, fit_curve, trace_curve
 from adhaero.core.units import Units, display_unit
 from adhaero.store.trials import FactorRow
 

@@ -15,8 +15,9 @@ from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Specimen
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.claims import Evidence, check_conclusion, say_claim
+from adhaero.core.stats.curve_comparison import compare_curves
 from adhaero.core.stats.curve_words import say_curve, say_tests
-from adhaero.core.stats.curves import Curve, Shape, compare_curves, fit_curve
+from adhaero.core.stats.curves import Curve, Shape, fit_curve
 from adhaero.core.stats.factor_words import say_factors, say_retention
 from adhaero.core.stats.factors import analyse_factors
 from adhaero.core.stats.failures import count_above, say_above

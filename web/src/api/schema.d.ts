@@ -2198,6 +2198,11 @@ export interface components {
         /**
          * Analysis
          * @description The result of `analyse`.
+         *
+         *     Attributes
+         *     ----------
+         *     ranges_short_by : how many times wider the ranges should be taken because few bounds tell the scatter
+         *         (`SetsFit.short`); 1 without bounds.
          */
         Analysis: {
             /** Response */
@@ -2220,6 +2225,11 @@ export interface components {
             pairs: components["schemas"]["Pair"][];
             /** Warnings */
             warnings: string[];
+            /**
+             * Ranges Short By
+             * @default 1
+             */
+            ranges_short_by: number;
         };
         /**
          * Armed

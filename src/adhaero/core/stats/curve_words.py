@@ -4,7 +4,8 @@ from math import floor, log10
 
 from scipy import stats
 
-from adhaero.core.stats.curves import Curve, CurveComparison, Reached, Shape
+from adhaero.core.stats.curve_comparison import CurveComparison
+from adhaero.core.stats.curves import Curve, Reached, Shape
 from adhaero.core.stats.words import say_chance
 
 _CLEAR = 0.05
