@@ -14,17 +14,21 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
   const { force } = useUnits();
   const draftKey = `draft ${id} break ${piece.id}`;
   const [load, setLoad] = useState(() => localStorage.getItem(draftKey) ?? "");
-  const [held, setHeld] = useState("");
+  const [held, setHeld] = useState(() => localStorage.getItem(`${draftKey} held`) ?? "");
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const type = (text: string) => {
     setLoad(text);
     localStorage.setItem(draftKey, text);
   };
+  const typeHeld = (text: string) => {
+    setHeld(text);
+    localStorage.setItem(`${draftKey} held`, text);
+  };
   const keep = async (text: string, beyond_rig = false) => {
     const body = { piece: piece.id, load: text, held, beyond_rig, ...toBody(judgement) };
     if (!(await act.run(() => breakByHand(id, body)))) return;
     localStorage.removeItem(draftKey);
-    setHeld("");
+    localStorage.removeItem(`${draftKey} held`);
     onKept();
   };
   return (
@@ -56,7 +60,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
             value={held}
             autoComplete="off"
             aria-invalid={act.problem?.field === "held"}
-            onChange={(event) => setHeld(event.target.value)}
+            onChange={(event) => typeHeld(event.target.value)}
           />
         </label>
       )}
