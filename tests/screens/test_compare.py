@@ -91,5 +91,7 @@ def test_weights_in_steps_are_typed_at_the_bench_and_stand_as_a_range(page: Page
     page.get_by_label(re.compile("The last load that held")).fill("550 N")
     page.get_by_role("button", name=re.compile("^Keep, next piece")).click()
     expect(page.get_by_role("alert")).to_have_count(0)
+    page.goto(f"/trials/1/break?piece={first.id}")
+    expect(page.get_by_text("held 550 N before")).to_be_visible()
     page.goto(f"/trials/1/compare?piece={first.id}")
     expect(page.get_by_text("broke on the weight of")).to_contain_text("before")

@@ -39,6 +39,7 @@ class PullView:
     outcome: str | None
     load_n: float | None
     load_typed: str
+    held_typed: str
     strength: float | None
     wood_failure_pct: float | None
     failure: str | None
@@ -140,6 +141,7 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         outcome=pull.outcome,
         load_n=pull.load_n,
         load_typed=pull.load_typed,
+        held_typed=pull.held_typed,
         strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,

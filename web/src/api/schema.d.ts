@@ -4214,6 +4214,8 @@ export interface components {
             load_n: number | null;
             /** Load Typed */
             load_typed: string;
+            /** Held Typed */
+            held_typed: string;
             /** Strength */
             strength: number | null;
             /** Wood Failure Pct */

@@ -300,7 +300,8 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
     <section className="mt-3">
       <p className="text-xl">
         {OUTCOME_WORDS[pull.outcome ?? "broke"]} <strong>{show(pull.load_n, force)}</strong>
-        {pull.load_typed ? ` (typed: ${pull.load_typed})` : ""},{" "}
+        {pull.load_typed ? ` (typed: ${pull.load_typed})` : ""}
+        {pull.held_typed ? `, held ${pull.held_typed} before` : ""},{" "}
         <strong>{show(pull.strength, strength(rack.strength_kind))}</strong>
       </p>
       <p>
