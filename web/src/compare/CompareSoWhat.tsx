@@ -53,36 +53,9 @@ export function CompareSoWhat({ view, asked, found }: Props) {
         {view.guess_utc && <p className="pencil text-sm">written {dayTime(view.guess_utc)}</p>}
       </section>
       {found && view.analysis && <Conclusion view={found} />}
-      {found && found.changes.length > 0 && (
-        <section className="border-t rule pt-3">
-          <h3 className="text-base">What would change the verdict</h3>
-          {found.changes.map((words) => (
-            <p key={words} className="mt-1">
-              {words}
-            </p>
-          ))}
-        </section>
-      )}
-      {view.mind.length > 0 && (
-        <section className="border-t rule pt-3">
-          <h3 className="text-base">Mind</h3>
-          {view.mind.map((words) => (
-            <p key={words} className="mt-1">
-              {words}
-            </p>
-          ))}
-        </section>
-      )}
-      {view.amended.length > 0 && (
-        <section className="border-t rule pt-3">
-          <h3 className="text-base">Changed after it was settled</h3>
-          {view.amended.map((words) => (
-            <p key={words} className="mt-1">
-              {words}
-            </p>
-          ))}
-        </section>
-      )}
+      <Said title="What would change the verdict" words={found?.changes ?? []} />
+      <Said title="Mind" words={view.mind} />
+      <Said title="Changed after it was settled" words={view.amended} />
       {view.excluded.length > 0 && (
         <section className="border-t rule pt-3">
           <h3 className="text-base">Set aside</h3>
@@ -133,5 +106,19 @@ export function CompareSoWhat({ view, asked, found }: Props) {
         follow the makers' instructions, local codes and licensed practice.
       </p>
     </>
+  );
+}
+
+function Said({ title, words }: { title: string; words: string[] }) {
+  if (words.length === 0) return null;
+  return (
+    <section className="border-t rule pt-3">
+      <h3 className="text-base">{title}</h3>
+      {words.map((one) => (
+        <p key={one} className="mt-1">
+          {one}
+        </p>
+      ))}
+    </section>
   );
 }
