@@ -57,12 +57,16 @@ export interface Act {
   clear: () => void;
 }
 
-/** Do something that changes a trial or the shop: one at a time, its problem kept until the next. */
+/**
+ * Do something that changes a trial or the shop, its problem kept until the next. One at a time in the whole window: what
+ * is pressed before the last change has landed waits for it, so that it is never answered for the state before.
+ */
 export function useAct(trialId?: number): Act {
   const client = useQueryClient();
   const [problem, setProblem] = useState<Schemas["Problem"] | null>(null);
   const mutation = useMutation({
     mutationFn: (call: () => Promise<unknown>) => call(),
+    scope: { id: String(trialId ?? "shop") },
     onSettled: () =>
       Promise.all([
         client.invalidateQueries({ queryKey: keys.today }),

@@ -8,12 +8,11 @@ from math import exp, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.as_read import AsRead, compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
-from adhaero.core.stats.censored import Floats
+from adhaero.core.stats.laws import LIKELY, find_lower_factor, find_normal, find_t
 from adhaero.core.stats.linear import OverallTest
 from adhaero.core.stats.pairs import (
     Contrast,
@@ -27,6 +26,7 @@ from adhaero.core.stats.pairs import (
     judge_pair,
     list_pairs,
 )
+from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import SetsFit, compute_welch
 from adhaero.core.stats.table import make_table
 from adhaero.core.stats.warnings import list_warnings
@@ -243,11 +243,11 @@ def _estimate_censored(
     if fit is None or not np.isfinite(fit.effects[index]):
         return None, None, None
     centre = float(fit.effects[index])
-    reach = float(stats.norm.ppf(0.975)) * sqrt(fit.covariance[index, index])
+    reach = find_normal(LIKELY) * sqrt(fit.covariance[index, index])
     return (
         exp(centre),
         (exp(centre - reach), exp(min(centre + reach, 700.0))),
-        exp(centre - float(stats.norm.ppf(0.95)) * fit.sigma),
+        exp(centre - find_normal(0.95) * fit.sigma),
     )
 
 
@@ -261,14 +261,9 @@ def _estimate_plain(numbers: Sequence[float]) -> tuple[float | None, tuple[float
     if n < 2:
         return mean, None, None
     sd = float(values.std(ddof=1))
-    reach = float(stats.t.ppf(0.975, n - 1)) * sd / sqrt(n)
-    lower = mean - _tolerance_factor(n) * sd if n >= 3 else None
+    reach = find_t(LIKELY, n - 1) * sd / sqrt(n)
+    lower = mean - find_lower_factor(n, 0.95, 0.75) * sd if n >= 3 else None
     return mean, (mean - reach, mean + reach), lower
-
-
-@lru_cache(maxsize=512)
-def _tolerance_factor(n: int) -> float:
-    return float(stats.nct.ppf(0.75, n - 1, stats.norm.ppf(0.95) * sqrt(n))) / sqrt(n)
 
 
 def _compare(logs: list[Floats] | None, fit: SetsFit | None, count: int, control: int | None) -> list[Contrast]:

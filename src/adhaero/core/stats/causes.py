@@ -7,8 +7,9 @@ from math import inf
 import numpy as np
 from numpy.typing import NDArray
 
-from adhaero.core.stats.censored import Bounds, Floats
-from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear, independent, one_hot
+from adhaero.core.stats.censored import Bounds
+from adhaero.core.stats.design import Design, amounts, constant, join, one_hot
+from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear
 from adhaero.core.stats.table import Table
 
 CLEAR = 0.05
@@ -76,9 +77,9 @@ def _test(table: Table, cause: Cause, known: NDArray[np.bool_]) -> CauseTest:
     sets = one_hot(table.sets[known], len(table.levels))
     values = [value for value in cause.values if value is not None]
     mine = _columns(values)
-    base = np.ones((bounds.lower.size, 1))
+    base = constant(bounds.lower.size)
     if table.boards is not None:
-        base = np.hstack([base, one_hot(table.boards[known], len(table.board_names))])
+        base = join([base, one_hot(table.boards[known], len(table.board_names))])
     none, by_sets, by_cause, by_both = (
         _fit(parts, bounds) for parts in ((base,), (base, sets), (base, mine), (base, sets, mine))
     )
@@ -95,18 +96,18 @@ def _test(table: Table, cause: Cause, known: NDArray[np.bool_]) -> CauseTest:
     )
 
 
-def _columns(values: Sequence[str | float]) -> Floats:
+def _columns(values: Sequence[str | float]) -> Design:
     if isinstance(values[0], str):
         names = [str(value) for value in values]
         levels = list(dict.fromkeys(names))
         return one_hot(code(names, levels), len(levels))
-    amounts = np.array([float(value) for value in values])
-    return np.asarray(((amounts - amounts.mean()) / (amounts.std() or 1.0))[:, None], dtype=np.float64)
+    numbers = np.array([float(value) for value in values])
+    return amounts((numbers - numbers.mean()) / (numbers.std() or 1.0))
 
 
-def _fit(parts: Sequence[Floats], bounds: Bounds) -> tuple[LinearFit | None, int]:
-    design = independent(np.hstack(list(parts)))
-    return fit_linear(design, bounds), design.shape[1]
+def _fit(parts: Sequence[Design], bounds: Bounds) -> tuple[LinearFit | None, int]:
+    design = join(parts).keep_independent()
+    return fit_linear(design, bounds), design.rows.shape[1]
 
 
 def _share(none: LinearFit | None, fit: LinearFit | None) -> float | None:

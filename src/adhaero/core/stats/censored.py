@@ -1,17 +1,18 @@
 """Breaks that are bounds and not numbers: a normal model of logarithms by maximum likelihood (docs/method)."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import optimize, special
+from scipy import optimize
 
-Floats = NDArray[np.float64]
+from adhaero.core.stats.design import Design
+from adhaero.core.stats.scatter import NORMAL, Floats, Scatter
 
 _STEPS = 200
 _STILL = 1e-11
 _SHARPEST = 1e7
-_LOG_ROOT_2PI = 0.5 * np.log(2 * np.pi)
 
 
 @dataclass(frozen=True)
@@ -50,81 +51,96 @@ class CensoredFit:
     log_likelihood: float
 
 
-def find_bounded(design: Floats, bounds: Bounds) -> NDArray[np.bool_]:
+def find_bounded(design: Design, bounds: Bounds) -> NDArray[np.bool_]:
     """Return which pieces hold the maximum in place; the others' likelihood runs to 1 as a coefficient runs off.
 
     A group whose pieces all held has no largest likely value: its coefficient grows without end. In general there is a
     direction in which every break keeps its place while some bounds move away; all of them are found at once by a
-    linear program (`scipy.optimize.linprog`).
+    linear program (`scipy.optimize.linprog`), in which pieces of one row bounded to one side are one.
 
     Parameters
     ----------
-    design : (n, p), full rank; bounds : of n pieces.
+    design : full rank; bounds : of its n pieces.
     """
     up, down = np.isinf(bounds.upper), np.isinf(bounds.lower)
     free = up ^ down
     if not free.any():
         return ~(up & down)
-    if _is_one_hot(design):
-        group = np.asarray(design.argmax(axis=1), dtype=np.intp)
-        count = np.bincount(group, minlength=design.shape[1])
-        lost = (np.bincount(group, up, design.shape[1]) == count) | (np.bincount(group, down, design.shape[1]) == count)
+    if _is_one_hot(design.rows):
+        group = design.rows.argmax(axis=1)[design.cells]
+        sizes = [np.bincount(group, one, design.rows.shape[1]) for one in (None, up, down)]
+        lost = (sizes[1] == sizes[0]) | (sizes[2] == sizes[0])
         kept_in_groups: NDArray[np.bool_] = ~(lost[group] | (up & down))
         return kept_in_groups
-    n_free, p = int(free.sum()), design.shape[1]
-    sign = np.where(up[free], 1.0, -1.0)[:, None]
-    fixed = design[~(up | down)]
+    same, place = np.unique(2 * design.cells[free] + up[free], return_inverse=True)
+    sign = np.where(same % 2 == 1, 1.0, -1.0)[:, None]
+    fixed = design.rows[np.unique(design.cells[~(up | down)])]
     found = optimize.linprog(
-        np.concatenate([np.zeros(p), -np.ones(n_free)]),
-        A_ub=np.hstack([-sign * design[free], np.eye(n_free)]),
-        b_ub=np.zeros(n_free),
-        A_eq=np.hstack([fixed, np.zeros((fixed.shape[0], n_free))]) if fixed.size else None,
+        np.concatenate([np.zeros(fixed.shape[1]), -np.ones(same.size)]),
+        A_ub=np.hstack([-sign * design.rows[same // 2], np.eye(same.size)]),
+        b_ub=np.zeros(same.size),
+        A_eq=np.hstack([fixed, np.zeros((fixed.shape[0], same.size))]) if fixed.size else None,
         b_eq=np.zeros(fixed.shape[0]) if fixed.size else None,
-        bounds=[(None, None)] * p + [(0, 1)] * n_free,
+        bounds=[(None, None)] * fixed.shape[1] + [(0, 1)] * same.size,
         method="highs",
     )
     kept: NDArray[np.bool_] = ~(up & down)
-    kept[np.flatnonzero(free)] = np.asarray(found.x)[p:] < 0.5
+    kept[np.flatnonzero(free)] = (np.asarray(found.x)[fixed.shape[1] :] < 0.5)[place]
     return kept
 
 
-def _is_one_hot(design: Floats) -> bool:
-    return bool(((design == 0) | (design == 1)).all() and (design.sum(axis=1) == 1).all())
+def _is_one_hot(rows: Floats) -> bool:
+    return bool(((rows == 0) | (rows == 1)).all() and (rows.sum(axis=1) == 1).all())
 
 
-def fit_censored(design: Floats, bounds: Bounds) -> CensoredFit | None:
+def fit_censored(design: Design, bounds: Bounds) -> CensoredFit | None:
     """Fit a linear model with normal scatter to logarithms that are known or bounded.
-
-    The likelihood is concave in β/σ and 1/σ (Olsen, Econometrica 46, 1978; Burridge, Biometrika 68, 1981), so that
-    Newton's method with halved steps finds its one maximum.
 
     Parameters
     ----------
-    design : (n, p), full rank over pieces that hold the maximum in place (see `find_bounded`).
+    design : full rank over pieces that hold the maximum in place (see `find_bounded`).
     bounds : of the n logarithms.
 
     Returns
     -------
     CensoredFit; None where there is no maximum: the scatter runs to 0, or nothing tells it.
     """
-    n, p = design.shape
-    if n == 0 or p == 0:
+    if design.cells.size == 0 or design.rows.shape[1] == 0:
         return None
     middle = np.where(np.isfinite(bounds.lower), bounds.lower, bounds.upper)
     both = np.isfinite(bounds.lower) & np.isfinite(bounds.upper)
     middle = np.where(both, (bounds.lower + np.where(both, bounds.upper, 0.0)) / 2, middle)
     # keeps the numbers near 0, whatever the unit; only where the model holds a constant
-    gram = design.T @ design
-    ones = np.linalg.lstsq(gram, design.sum(axis=0), rcond=None)[0]
-    has_constant = float(np.abs(design @ ones - 1).max()) < 1e-9
+    gram = design.gram()
+    ones = np.linalg.lstsq(gram, design.collect(np.ones_like(middle)), rcond=None)[0]
+    has_constant = float(np.abs(design.rows @ ones - 1).max()) < 1e-9
     shift = float(middle.mean()) if has_constant else 0.0
     scale = float(middle.std()) or 1.0
     low, high = (bounds.lower - shift) / scale, (bounds.upper - shift) / scale
-    start = np.linalg.lstsq(gram, design.T @ ((middle - shift) / scale), rcond=None)[0]
-    residual = (middle - shift) / scale - design @ start
+    start: Floats = np.linalg.lstsq(gram, design.collect((middle - shift) / scale), rcond=None)[0].astype(np.float64)
+    residual = (middle - shift) / scale - design.predict(start)
     gamma = 1.0 / max(float(np.sqrt((residual**2).mean())), 0.05)
     theta = np.concatenate([start * gamma, [gamma]])
-    value, gradient, hessian = _value_and_slopes(design, low, high, bounds.exact, theta)
+    top = climb(lambda at: value_and_slopes(design, Bounds(low, high), at), theta)
+    if top is None:
+        return None
+    return _to_fit(design, Bounds(low, high), *top, np.asarray(shift * ones, dtype=float), scale)
+
+
+Slopes = Callable[[Floats], tuple[float, Floats, Floats]]
+
+
+def climb(slopes: Slopes, theta: Floats) -> tuple[Floats, float] | None:
+    """Return where a concave log-likelihood is largest and what it is there; None where it has no maximum.
+
+    The likelihood of bounds is concave in β/σ and 1/σ (Olsen, Econometrica 46, 1978; Burridge, Biometrika 68, 1981), so
+    that Newton's method with halved steps finds its one maximum. The last parameter, 1/σ, stays above 0.
+
+    Parameters
+    ----------
+    slopes : the log-likelihood, its gradient and its Hessian at given parameters; theta : (p,) where to begin.
+    """
+    value, gradient, hessian = slopes(theta)
     for _ in range(_STEPS):
         try:
             step = np.linalg.solve(hessian, gradient)
@@ -137,7 +153,7 @@ def fit_censored(design: Floats, bounds: Bounds) -> CensoredFit | None:
         while True:
             trial = theta - length * step
             if trial[-1] > 0:
-                new = _value_and_slopes(design, low, high, bounds.exact, trial)
+                new = slopes(trial)
                 if new[0] >= value - 1e-13 * (1 + abs(value)):
                     break
             length /= 2
@@ -148,15 +164,21 @@ def fit_censored(design: Floats, bounds: Bounds) -> CensoredFit | None:
             return None
     else:
         return None
-    return _to_fit(design, (low, high), bounds.exact, theta, value, np.asarray(shift * ones, dtype=float), scale)
+    return theta, value
 
 
-def _value_and_slopes(
-    design: Floats, low: Floats, high: Floats, exact: NDArray[np.bool_], theta: Floats
+def value_and_slopes(
+    design: Design, bounds: Bounds, theta: Floats, law: Scatter = NORMAL
 ) -> tuple[float, Floats, Floats]:
-    """Return log-likelihood, gradient and Hessian in β/σ and 1/σ, of the standardised logarithms."""
-    eta, gamma = design @ theta[:-1], theta[-1]
-    value, by_low, by_high, low_low, high_high, cross = _pieces(low, high, exact, eta, gamma)
+    """Return log-likelihood, gradient and Hessian in β/σ and 1/σ.
+
+    Parameters
+    ----------
+    bounds : of the n logarithms, near 0 and 1 in size; theta : (p + 1,).
+    """
+    low, high, exact = bounds.lower, bounds.upper, bounds.exact
+    eta, gamma = design.predict(theta[:-1]), theta[-1]
+    value, by_low, by_high, low_low, high_high, cross = _pieces(bounds, eta, gamma, law)
     finite_low, finite_high = np.where(np.isfinite(low), low, 0.0), np.where(np.isfinite(high), high, 0.0)
     by_eta = -(by_low + by_high)
     eta_eta = low_low + high_high + 2 * cross
@@ -164,75 +186,64 @@ def _value_and_slopes(
     gamma_gamma = (low_low * finite_low**2 + high_high * finite_high**2 + 2 * cross * finite_low * finite_high).sum()
     count = int(exact.sum())
     total = float(value.sum() + count * np.log(gamma))
-    gradient = np.concatenate(
-        [design.T @ by_eta, [(by_low * finite_low + by_high * finite_high).sum() + count / gamma]]
-    )
-    side = design.T @ eta_gamma
-    hessian = np.block(
-        [[design.T @ (eta_eta[:, None] * design), side[:, None]], [side[None, :], gamma_gamma - count / gamma**2]]
-    )
-    return total, gradient, hessian
+    by_gamma = float((by_low * finite_low + by_high * finite_high).sum()) + count / gamma
+    gradient = np.append(design.collect(by_eta), by_gamma)
+    return total, gradient, _border(design.gram(eta_eta), design.collect(eta_gamma), gamma_gamma - count / gamma**2)
+
+
+def _border(inner: Floats, side: Floats, corner: float) -> Floats:
+    """Return a symmetric matrix with one more row and column."""
+    found = np.empty((side.size + 1, side.size + 1))
+    found[:-1, :-1], found[-1, :-1], found[:-1, -1], found[-1, -1] = inner, side, side, corner
+    return found
 
 
 def _pieces(
-    low: Floats, high: Floats, exact: NDArray[np.bool_], eta: Floats, gamma: float
+    bounds: Bounds, eta: Floats, gamma: float, law: Scatter
 ) -> tuple[Floats, Floats, Floats, Floats, Floats, Floats]:
     """Return each piece's log-likelihood and its slopes by z_low and z_high, z = γ y − η (breaks by z_low only)."""
-    z_low, z_high = gamma * low - eta, gamma * high - eta
+    exact = bounds.exact
+    z_low, z_high = gamma * bounds.lower - eta, gamma * bounds.upper - eta
     value = np.empty_like(eta)
     by_low, by_high = np.zeros_like(eta), np.zeros_like(eta)
     low_low, high_high, cross = np.zeros_like(eta), np.zeros_like(eta), np.zeros_like(eta)
-    value[exact] = -0.5 * z_low[exact] ** 2 - _LOG_ROOT_2PI
-    by_low[exact] = -z_low[exact]
-    low_low[exact] = -1.0
+    value[exact], by_low[exact], low_low[exact] = law.log_density(z_low[exact])
     open_ = ~exact
     if open_.any():
         a, b = z_low[open_], z_high[open_]
-        chance = _log_between(a, b)
-        at_a, at_b = _density_over(a, chance), _density_over(b, chance)
-        safe_a, safe_b = np.where(np.isfinite(a), a, 0.0), np.where(np.isfinite(b), b, 0.0)
+        chance = law.log_between(a, b)
+        (at_a, slope_a), (at_b, slope_b) = (_density_over(z, chance, law) for z in (a, b))
         value[open_] = chance
         by_low[open_], by_high[open_] = -at_a, at_b
-        low_low[open_] = safe_a * at_a - at_a**2
-        high_high[open_] = -safe_b * at_b - at_b**2
+        low_low[open_] = -slope_a * at_a - at_a**2
+        high_high[open_] = slope_b * at_b - at_b**2
         cross[open_] = at_a * at_b
     return value, by_low, by_high, low_low, high_high, cross
 
 
-def _log_between(a: Floats, b: Floats) -> Floats:
-    """Return log(Φ(b) − Φ(a)), in whichever tail keeps the digits."""
-    flip = a > 0
-    low, high = np.where(flip, -b, a), np.where(flip, -a, b)
-    log_high, log_low = special.log_ndtr(high), special.log_ndtr(low)
-    with np.errstate(divide="ignore"):
-        found: Floats = log_high + np.log1p(-np.exp(np.minimum(log_low - log_high, 0.0)))
-    return found
-
-
-def _density_over(z: Floats, log_chance: Floats) -> Floats:
-    """Return φ(z) over a probability given by its logarithm; 0 at infinity."""
-    square = np.where(np.isfinite(z), z, 0.0) ** 2
-    with np.errstate(over="ignore"):
-        density = np.exp(-0.5 * square - _LOG_ROOT_2PI - log_chance)
-    found: Floats = np.where(np.isfinite(z), density, 0.0)
-    return found
+def _density_over(z: Floats, log_chance: Floats, law: Scatter) -> tuple[Floats, Floats]:
+    """Return the density at z over a chance given by its logarithm (0 at infinity), and the slope of its logarithm."""
+    finite = np.isfinite(z)
+    log_density, slope, _ = law.log_density(np.where(finite, z, 0.0))
+    with np.errstate(over="ignore", invalid="ignore"):
+        density = np.exp(log_density - log_chance)
+    return np.where(finite, density, 0.0), slope
 
 
 def _to_fit(
-    design: Floats,
-    ends: tuple[Floats, Floats],
-    exact: NDArray[np.bool_],
+    design: Design,
+    bounds: Bounds,
     theta: Floats,
     value: float,
     shift: Floats,
     scale: float,
 ) -> CensoredFit | None:
     """Return the fit in β and log σ, its covariance from the observed information there."""
-    low, high = ends
+    low, high = bounds.lower, bounds.upper
     gamma = theta[-1]
     sigma = 1.0 / gamma
-    eta = design @ theta[:-1]
-    _, by_low, by_high, low_low, high_high, cross = _pieces(low, high, exact, eta, gamma)
+    eta = design.predict(theta[:-1])
+    _, by_low, by_high, low_low, high_high, cross = _pieces(bounds, eta, gamma, NORMAL)
     # z = (y − xβ)/σ: ∂z/∂β = −x/σ, ∂z/∂log σ = −z, ∂²z/∂(log σ)² = z, ∂²z/∂β ∂log σ = x/σ
     z_low = np.where(np.isfinite(low), gamma * low - eta, 0.0)
     z_high = np.where(np.isfinite(high), gamma * high - eta, 0.0)
@@ -241,16 +252,15 @@ def _to_fit(
     corner = (
         low_low * z_low**2 + high_high * z_high**2 + 2 * cross * z_low * z_high + by_low * z_low + by_high * z_high
     ).sum()
-    side = design.T @ side
-    information = -np.block([[design.T @ (curve[:, None] * design) / sigma**2, side[:, None]], [side[None, :], corner]])
+    information = -_border(design.gram(curve) / sigma**2, design.collect(side), corner)
     try:
         np.linalg.cholesky(information)
-        covariance = np.linalg.inv(information)
+        covariance = np.asarray(np.linalg.inv(information), dtype=np.float64)
     except np.linalg.LinAlgError:
         return None
     return CensoredFit(
         coefficients=theta[:-1] * sigma * scale + shift,
         covariance=covariance[:-1, :-1] * scale**2,
         sigma=sigma * scale,
-        log_likelihood=value - int(exact.sum()) * float(np.log(scale)),
+        log_likelihood=value - int(bounds.exact.sum()) * float(np.log(scale)),
     )

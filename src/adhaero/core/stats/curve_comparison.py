@@ -7,11 +7,12 @@ from types import MappingProxyType
 from typing import Final
 
 import numpy as np
-from scipy import optimize, stats
+from scipy import optimize
 
 from adhaero.core.stats.breaks import Outcome
-from adhaero.core.stats.censored import Floats
 from adhaero.core.stats.curves import FORMS, Curve, Point, Shape, fit_curve
+from adhaero.core.stats.laws import beyond_f
+from adhaero.core.stats.scatter import Floats
 
 
 @dataclass(frozen=True)
@@ -63,7 +64,7 @@ def compare_curves(points: Sequence[Point], shape: Shape) -> CurveComparison:
             continue
         common = _fit_sharing(points, curves, shape, free)
         statistic = max(0.0, (common - sse) / more / (sse / df))
-        tests.append(CurveTest(what, statistic, (float(more), float(df)), float(stats.f.sf(statistic, more, df))))
+        tests.append(CurveTest(what, statistic, (float(more), float(df)), beyond_f(statistic, more, df)))
     return CurveComparison(curves, tuple(tests))
 
 

@@ -2,10 +2,9 @@
 
 from math import floor, log10
 
-from scipy import stats
-
 from adhaero.core.stats.curve_comparison import CurveComparison
 from adhaero.core.stats.curves import Curve, Reached, Shape
+from adhaero.core.stats.laws import LIKELY, find_t
 from adhaero.core.stats.words import say_chance
 
 _CLEAR = 0.05
@@ -41,7 +40,7 @@ def _around(curve: Curve, name: str) -> tuple[float, float] | None:
     one = curve.parameters[name]
     if one.se is None:
         return None
-    far = float(stats.t.ppf(0.975, curve.df)) * one.se
+    far = find_t(LIKELY, curve.df) * one.se
     return one.value - far, one.value + far
 
 

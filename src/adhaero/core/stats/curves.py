@@ -8,11 +8,14 @@ from types import MappingProxyType
 from typing import Final
 
 import numpy as np
-from scipy import optimize, stats
+from scipy import optimize
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome
-from adhaero.core.stats.censored import Bounds, Floats, fit_censored
+from adhaero.core.stats.censored import Bounds, fit_censored
+from adhaero.core.stats.design import Design
+from adhaero.core.stats.laws import LIKELY, find_t
+from adhaero.core.stats.scatter import Floats
 
 REACHED: Final = (50, 75, 90, 95)
 _LEAST_X_FOR_K = 4
@@ -98,7 +101,7 @@ class Curve:
         theta = np.array([one.value for one in self.parameters.values()])
         slopes = form.slopes(x, theta)
         spread = np.einsum("ij,jk,ik->i", slopes, np.array(self.covariance), slopes)
-        far = float(stats.t.ppf(0.975, self.df)) if self.df > 0 else 0.0
+        far = find_t(LIKELY, self.df) if self.df > 0 else 0.0
         return form.value(x, theta), far * np.sqrt(np.maximum(spread, 0.0))
 
 
@@ -188,7 +191,7 @@ def fit_curve(points: Sequence[Point], shape: Shape) -> Curve:
     sse, sst = float(residual @ residual), float(((y - y.mean()) ** 2).sum())
     covariance = np.zeros((len(theta), len(theta)))
     covariance[:count, :count] = sse / df * _inverse(slopes, shape)
-    far = float(stats.t.ppf(0.975, df))
+    far = find_t(LIKELY, df)
     names = {name: index for index, name in enumerate(form.names)}
     ends = {name: None if fixed_k and name == "k" else sqrt(covariance[at, at]) for name, at in names.items()}
     parameters = {
@@ -328,7 +331,7 @@ def _fit_with_bounds(points: Sequence[Point], form: Form, theta: Floats, count: 
     for _ in range(_ROUNDS):
         slopes = form.slopes(x, theta)[:, :count]
         rest = form.value(x, theta) - slopes @ theta[:count]
-        fit = fit_censored(slopes, Bounds(bounds.lower - rest, bounds.upper - rest))
+        fit = fit_censored(Design(slopes, np.arange(len(slopes))), Bounds(bounds.lower - rest, bounds.upper - rest))
         if fit is None or not np.isfinite(fit.coefficients).all():
             return None
         step = fit.coefficients - theta[:count]

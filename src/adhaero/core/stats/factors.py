@@ -6,12 +6,13 @@ from itertools import combinations, permutations
 from math import inf
 
 import numpy as np
-from scipy import stats
 
 from adhaero.core.errors import DataError
-from adhaero.core.stats.censored import Floats
-from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear, independent, one_hot
+from adhaero.core.stats.design import Design, constant, join, one_hot
+from adhaero.core.stats.laws import beyond_f, beyond_t, find_t
+from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear
 from adhaero.core.stats.pairs import CONFIDENCE, Contrast, Pair, judge_pair, list_contrasts
+from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import SetsFit
 from adhaero.core.stats.table import Table
 
@@ -194,10 +195,9 @@ def compare_combined(fit: SetsFit, wanted: Sequence[tuple[int, int, Floats]], fa
     """
     found = [fit.combine(weights) or (np.nan, np.nan) for _, _, weights in wanted]
     shift, se = np.array([one for one, _ in found]), np.array([one for _, one in found])
-    law = stats.norm if fit.df == inf else stats.t(fit.df)
     with np.errstate(divide="ignore", invalid="ignore"):
-        p = np.where(se > 0, np.minimum(1.0, 2 * law.sf(np.abs(shift) / se) * family), np.nan)
-    point = float(law.isf((1 - CONFIDENCE) / 2 / max(1, family)))
+        p = np.where(se > 0, np.minimum(1.0, 2 * beyond_t(np.abs(shift) / se, fit.df) * family), np.nan)
+    point = -find_t((1 - CONFIDENCE) / 2 / max(1, family), fit.df)
     return list_contrasts(np.array([(a, b) for a, b, _ in wanted]), shift, se, point, p)
 
 
@@ -206,7 +206,7 @@ class _Terms:
 
     def __init__(self, table: Table, values: Mapping[str, tuple[str, ...]]) -> None:
         self._table = table
-        self._columns: dict[tuple[str, ...], Floats] = {}
+        self._columns: dict[tuple[str, ...], Design] = {}
         for size in (1, 2):
             for term in combinations(values, size):
                 combos = [tuple(one.factors[name] for name in term) for one in table.counted]
@@ -233,18 +233,18 @@ class _Terms:
         if more < 1 or scale.misfit <= 0:
             return None
         statistic = max(0.0, (plain.misfit - full.misfit) / more / (scale.misfit / scale.df))
-        return OverallTest("anova", statistic, (float(more), scale.df), float(stats.f.sf(statistic, more, scale.df)))
+        return OverallTest("anova", statistic, (float(more), scale.df), beyond_f(statistic, more, scale.df))
 
     def _model(self, terms: frozenset[tuple[str, ...]]) -> tuple[LinearFit | None, int]:
         if terms not in self._fits:
-            parts = [self._columns[one] for one in sorted(terms)] or [np.ones((self._table.sets.size, 1))]
-            self._fits[terms] = self._fit(np.hstack(parts))
+            parts = [self._columns[one] for one in sorted(terms)] or [constant(self._table.sets.size)]
+            self._fits[terms] = self._fit(join(parts))
         return self._fits[terms]
 
-    def _fit(self, columns: Floats) -> tuple[LinearFit | None, int]:
+    def _fit(self, columns: Design) -> tuple[LinearFit | None, int]:
         table = self._table
-        parts = [np.ones((table.sets.size, 1)), columns]
+        parts = [constant(table.sets.size), columns]
         if table.boards is not None:
             parts.insert(0, one_hot(table.boards, len(table.board_names)))
-        design = independent(np.hstack(parts))
-        return fit_linear(design, table.bounds), design.shape[1]
+        design = join(parts).keep_independent()
+        return fit_linear(design, table.bounds), design.rows.shape[1]

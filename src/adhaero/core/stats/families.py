@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import interpolate, optimize, special, stats
+from scipy import interpolate, optimize, special
 
 Floats = NDArray[np.float64]
 
@@ -50,7 +50,7 @@ class Largest:
         df = np.asarray(df, dtype=float)
         target = 1 - probability
         known = float(optimize.brentq(lambda w: float(self._spline(w)) - target, 0.0, self._most, xtol=1e-12))
-        wide = stats.t.isf(target / 2, df) / stats.norm.isf(target / 2)
+        wide = special.stdtrit(df, target / 2) / special.ndtri(target / 2)
         log_q = np.log(known * np.where(np.isfinite(wide), wide, 1.0))
         for _ in range(_NEWTON):
             q = np.exp(log_q)
@@ -86,7 +86,8 @@ class Largest:
 def _scale_nodes(df: Floats, points: Floats, share: Floats) -> tuple[Floats, Floats]:
     """Return nodes of s = χ/√df and their weights, (m, nodes): quadrature over log s, whose density is smooth at 0."""
     unique, place = np.unique(df, return_inverse=True)
-    low, high = (0.5 * np.log(stats.chi2.ppf(end, unique) / unique) for end in (_TAIL, 1 - _TAIL))
+    ends = 2 * special.gammaincinv(unique / 2, _TAIL), special.chdtri(unique, _TAIL)
+    low, high = (0.5 * np.log(end / unique) for end in ends)
     u = 0.5 * (high - low)[:, None] * points + 0.5 * (high + low)[:, None]
     half = (unique / 2)[:, None]
     log_density = np.log(2) + half * np.log(half) - special.gammaln(half) + 2 * half * u - half * np.exp(2 * u)

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
-from math import exp, isfinite, isinf, log, sqrt
+from math import exp, isfinite, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import stats
 
 from adhaero.core.stats.families import all_against_one, all_pairs
+from adhaero.core.stats.laws import beyond_t, find_t
 from adhaero.core.stats.power import compute_n_needed
 from adhaero.core.stats.sets import SetsFit
 
@@ -115,14 +115,13 @@ def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
     if not known.any():
         return list_contrasts(pairs, shift, se, np.nan, p)
     away = np.abs(shift[known]) / se[known]
-    raw = 2 * (stats.norm.sf(away) if isinf(fit.df) else stats.t.sf(away, fit.df))
+    raw = 2 * beyond_t(away, fit.df)
     order = np.argsort(raw)
     stepped = np.empty_like(raw)
     stepped[order] = np.minimum(1.0, np.maximum.accumulate(raw[order] * np.arange(raw.size, 0, -1)))
     p[known] = stepped
     level = (1 - CONFIDENCE) / 2 / int(known.sum())
-    point = stats.norm.isf(level) if isinf(fit.df) else stats.t.isf(level, fit.df)
-    return list_contrasts(pairs, shift, se, float(point), p)
+    return list_contrasts(pairs, shift, se, -find_t(level, fit.df), p)
 
 
 def _contrasts(fit: SetsFit, pairs: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

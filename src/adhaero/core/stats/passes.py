@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass
 
-from scipy import stats
-
 from adhaero.core.errors import DataError
+from adhaero.core.stats.laws import find_beta
 
 SURE = 0.95
 CLAIM = 0.95
@@ -51,7 +50,7 @@ def count_passes(passed: int, n: int) -> PassCount:
 
 
 def _lower(passed: int, n: int) -> float:
-    return float(stats.beta.ppf(1 - SURE, passed, n - passed + 1)) if passed else 0.0
+    return find_beta(1 - SURE, passed, n - passed + 1) if passed else 0.0
 
 
 def _count_more(passed: int, n: int) -> int:

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil, comb, exp, inf, log, log1p, sqrt
 
-import numpy as np
-from scipy import optimize, stats
+from scipy import optimize
 
 from adhaero.core.errors import EntryError
+from adhaero.core.stats.laws import find_normal, find_t, reach_noncentral_t
 
 POWER = 0.8
 LEVEL = 0.05
@@ -52,12 +52,9 @@ def compute_t_power(shift: float, sigma: float, n: int, level: float) -> float:
     """
     df = 2 * (n - 1)
     centre = shift / sigma * sqrt(n / 2)
-    critical = stats.t.isf(level / 2, df)
     if centre > 37:  # beyond the reach of the noncentral t's series, and certain anyway
         return 1.0
-    upper = stats.nct.sf(critical, df, centre)
-    lower = stats.nct.cdf(-critical, df, centre)
-    return float(min(1.0, upper + (lower if np.isfinite(lower) else 0.0)))
+    return min(1.0, reach_noncentral_t(-find_t(level / 2, df), df, centre))
 
 
 @lru_cache(maxsize=1024)
@@ -67,7 +64,7 @@ def compute_n_needed(shift: float, sigma: float, level: float = LEVEL) -> int | 
     None above 100,000: no shop breaks that many. Searched from the answer for a known scatter (normal distribution),
     which is a few pieces too low.
     """
-    start = 2 * ((stats.norm.isf(level / 2) + stats.norm.ppf(POWER)) * sigma / shift) ** 2
+    start = 2 * ((find_normal(POWER) - find_normal(level / 2)) * sigma / shift) ** 2
     if start > MOST_PIECES:
         return None
     n = max(2, ceil(start))

@@ -3,16 +3,16 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
-from math import exp, inf, sqrt
+from math import exp, sqrt
 
 import numpy as np
-from scipy import stats
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Specimen
-from adhaero.core.stats.censored import Floats
 from adhaero.core.stats.factors import compare_combined
+from adhaero.core.stats.laws import LIKELY, find_t
 from adhaero.core.stats.pairs import Contrast, Pair, compare_games_howell, judge_pair
+from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import fit_sets
 from adhaero.core.stats.table import Table
 
@@ -119,7 +119,7 @@ def _by_sets(table: Table, levels: Sequence[str], asked: tuple[str, str, str], m
     for index, level in enumerate(levels):
         counts = [int((sets == 2 * index + turn).sum()) for turn in (0, 1)]
         found = None if fit is None else fit.combine(weights[index])
-        far = 0.0 if fit is None else float(stats.norm.ppf(0.975) if fit.df == inf else stats.t.ppf(0.975, fit.df))
+        far = 0.0 if fit is None else find_t(LIKELY, fit.df)
         kept.append(_kept(level, counts, 0, found, far))
     if fit is not None:
         wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(levels)), 2)]
@@ -144,7 +144,7 @@ def _by_pairs(table: Table, levels: Sequence[str], asked: tuple[str, str, str], 
         if shift.size:
             spread = float(shift.std(ddof=1)) / sqrt(shift.size) if shift.size > 1 else 0.0
             found = (float(shift.mean()), spread)
-        far = float(stats.t.ppf(0.975, shift.size - 1)) if shift.size > 1 else 0.0
+        far = find_t(LIKELY, shift.size - 1) if shift.size > 1 else 0.0
         kept.append(_kept(level, list(counts[level].values()), shift.size, found, far))
     usable = [index for index, shift in enumerate(shifts) if shift.size]
     contrasts = []

@@ -5,14 +5,13 @@ from dataclasses import dataclass
 from math import inf, sqrt
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy import stats
 
 from adhaero.core.errors import DataError
-from adhaero.core.stats.censored import Bounds, Floats, find_bounded
-from adhaero.core.stats.linear import LinearFit, OverallTest, compare_nested, fit_linear, has_full_rank, one_hot
-
-Codes = NDArray[np.intp]
+from adhaero.core.stats.censored import Bounds, find_bounded
+from adhaero.core.stats.design import Codes, Design, constant, join, one_hot
+from adhaero.core.stats.laws import LIKELY, beyond_f, find_normal, find_t
+from adhaero.core.stats.linear import LinearFit, OverallTest, compare_nested, fit_linear
+from adhaero.core.stats.scatter import Floats
 
 
 @dataclass(frozen=True)
@@ -70,9 +69,7 @@ def compute_welch(logs: Sequence[Floats]) -> OverallTest | None:
     between = (weights @ (means - centre) ** 2) / (k - 1)
     statistic = between / (1 + 2 * (k - 2) / (k**2 - 1) * lack)
     df = (k**2 - 1) / (3 * lack)
-    return OverallTest(
-        "welch-anova", float(statistic), (float(k - 1), float(df)), float(stats.f.sf(statistic, k - 1, df))
-    )
+    return OverallTest("welch-anova", float(statistic), (float(k - 1), float(df)), beyond_f(statistic, k - 1, df))
 
 
 def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -> SetsFit | None:
@@ -92,10 +89,10 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
     """
     count = 0 if boards is None else int(boards.max()) + 1
     design = _design(sets, k, boards, count)
-    if not has_full_rank(design):
+    if not design.has_full_rank():
         raise _apart("The boards do not connect the sets")
     plain = bool(bounds.exact.all())
-    if plain and boards is not None and sets.size <= design.shape[1]:
+    if plain and boards is not None and sets.size <= design.rows.shape[1]:
         raise DataError(
             f"{sets.size} pieces are too few to compare {k} sets within {count} boards.",
             "At least one piece more than boards and sets together is needed.",
@@ -115,7 +112,7 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
             None if boards is None else np.searchsorted(boards_left, boards[kept]),
             boards_left.size,
         )
-        if not has_full_rank(inner):
+        if not inner.has_full_rank():
             raise _apart("Without the pieces that are bounds to one side, the boards do not connect the sets")
     fit = fit_linear(inner, bounds.take(kept))
     if fit is None:
@@ -131,14 +128,14 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
         fit.df,
         _test_overall(fit, bounds, boards, k, plain=plain),
         tuple(sorted(set(range(count)) - set(boards_left.tolist()))),
-        1.0 if plain else _find_short(int(kept.sum()), inner.shape[1]),
+        1.0 if plain else _find_short(int(kept.sum()), inner.rows.shape[1]),
     )
 
 
 def _find_short(n: int, p: int) -> float:
     if n <= p:
         return inf
-    return sqrt(n / (n - p)) * float(stats.t.ppf(0.975, n - p) / stats.norm.ppf(0.975))
+    return sqrt(n / (n - p)) * find_t(LIKELY, n - p) / find_normal(LIKELY)
 
 
 def _apart(what: str) -> DataError:
@@ -150,10 +147,10 @@ def _apart(what: str) -> DataError:
     )
 
 
-def _design(sets: Codes, k: int, boards: Codes | None, count: int) -> Floats:
+def _design(sets: Codes, k: int, boards: Codes | None, count: int) -> Design:
     if boards is None:
         return one_hot(sets, k)
-    return np.hstack([one_hot(boards, count), one_hot(sets, k)[:, 1:]])
+    return join([one_hot(boards, count), one_hot(sets, k).keep_columns(np.arange(1, k))])
 
 
 def _weights(k: int, boards: int) -> Floats:
@@ -168,7 +165,7 @@ def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int, 
     if k < 2:
         return None
     if boards is None:
-        without = fit_linear(np.ones((bounds.lower.size, 1)), bounds)
+        without = fit_linear(constant(bounds.lower.size), bounds)
     else:
         without = fit_linear(one_hot(boards, int(boards.max()) + 1), bounds)
     return compare_nested(fit, without, k - 1, "blocked-anova" if plain else "censored-lognormal")

@@ -1,12 +1,15 @@
 """The low end by a second opinion: a Weibull distribution fitted to one set, bounds counted as bounds."""
 
 from dataclasses import dataclass
-from math import exp, log
+from math import exp, inf, log, sqrt
 
 import numpy as np
-from scipy import optimize, stats
+from scipy import optimize
 
-from adhaero.core.stats.censored import Bounds, Floats
+from adhaero.core.stats.censored import Bounds, Slopes, climb, value_and_slopes
+from adhaero.core.stats.design import constant
+from adhaero.core.stats.laws import find_chi2
+from adhaero.core.stats.scatter import SMALLEST_EXTREME, Floats
 
 LOW = 0.05
 _STEPS = 2000
@@ -41,63 +44,61 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
     exact = bounds.lower[bounds.exact]
     if bounds.lower.size < 3 or np.unique(exact).size < 2:
         return None
-    spread = float(exact.std(ddof=1)) or 0.1
-    start = np.array([float(exact.mean()) + 0.45 * spread, log(0.78 * spread)])
-    fit = optimize.minimize(
-        _misfit, start, args=(bounds,), method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-10}
-    )
-    if not fit.success or not -12 < fit.x[1] < 6:
+    shift, scale = float(exact.mean()), float(exact.std())
+    standard = Bounds((bounds.lower - shift) / scale, (bounds.upper - shift) / scale)
+    one = constant(standard.lower.size)
+
+    def slopes(theta: Floats) -> tuple[float, Floats, Floats]:
+        return value_and_slopes(one, standard, theta, SMALLEST_EXTREME)
+
+    top = climb(slopes, np.array([0.45, 1.0]) / 0.78)
+    if top is None:
         return None
-    centre, log_sigma = (float(one) for one in fit.x)
-    low = centre + exp(log_sigma) * _DEEP
-    limit = float(fit.fun) + float(stats.chi2.ppf(0.95, 1)) / 2
-    ends = [_find_end(bounds, low, log_sigma, limit, side) for side in (-1, 1)]
+    (eta, gamma), value = top
+    ends = [_find_end(slopes, eta, gamma, value, side) for side in (-1, 1)]
     return Weibull(
         n=bounds.lower.size,
-        shape=exp(-log_sigma),
-        scale=exp(centre),
-        low=exp(low),
-        low_ci95=(None if ends[0] is None else exp(ends[0]), None if ends[1] is None else exp(ends[1])),
+        shape=gamma / scale,
+        scale=exp(shift + scale * eta / gamma),
+        low=exp(shift + scale * (eta + _DEEP) / gamma),
+        low_ci95=(_from_standard(ends[0], shift, scale), _from_standard(ends[1], shift, scale)),
     )
 
 
 _DEEP = log(-log(1 - LOW))
 
 
-def _misfit(theta: Floats, bounds: Bounds) -> float:
-    """Return minus the log-likelihood of logarithms by the smallest extreme value, location and log scale given."""
-    centre, sigma = theta[0], np.exp(np.clip(theta[1], -30, 30))
-    z_low, z_high = (bounds.lower - centre) / sigma, (bounds.upper - centre) / sigma
-    exact = bounds.exact
-    with np.errstate(over="ignore", divide="ignore", invalid="ignore"):
-        broke = z_low[exact] - np.exp(z_low[exact]) - np.log(sigma)
-        # survival above the lower bound, less that above the upper one
-        survive, beyond = -np.exp(z_low[~exact]), -np.exp(z_high[~exact])
-        bound = survive + np.log(-np.expm1(beyond - survive))
-    total = float(broke.sum() + bound.sum())
-    return -total if np.isfinite(total) else 1e300
+def _from_standard(at: float | None, shift: float, scale: float) -> float | None:
+    return None if at is None else exp(shift + scale * at)
 
 
-def _find_end(bounds: Bounds, low: float, log_sigma: float, limit: float, side: int) -> float | None:
-    """Return where the profile likelihood of the low point falls to its limit."""
-    sigma = log_sigma
+def _find_end(slopes: Slopes, eta: float, gamma: float, top: float, side: int) -> float | None:
+    """Return where the profile likelihood of the low point, (η + D) / γ, has fallen by χ²/2; None where it never does.
 
-    def profile(at: float) -> float:
-        nonlocal sigma
-        found = optimize.minimize_scalar(
-            lambda s: _misfit(np.array([at - np.exp(s) * _DEEP, s]), bounds),
-            bracket=(sigma - 0.1, sigma + 0.1),
-            tol=1e-7,
-        )
-        sigma = float(found.x)
-        return float(found.fun) - limit
+    The search runs on the root of twice the fall, which is nearly straight along the point.
+    """
+    reach = sqrt(find_chi2(0.95, 1))
 
-    step = exp(log_sigma) / 2
-    near = low
+    def fall_less_limit(at: float) -> float:
+        nonlocal gamma
+        # held there, η = γ·at − D: one parameter is left
+        turn = np.array([at, 1.0])
+
+        def along(theta: Floats) -> tuple[float, Floats, Floats]:
+            value, gradient, hessian = slopes(np.array([theta[0] * at - _DEEP, theta[0]]))
+            return value, np.array([gradient @ turn]), np.array([[turn @ hessian @ turn]])
+
+        found = climb(along, np.array([gamma]))
+        if found is None:
+            return inf
+        gamma = float(found[0][0])
+        return sqrt(2 * max(top - found[1], 0.0)) - reach
+
+    near, step = (eta + _DEEP) / gamma, 0.5 / gamma
     for _ in range(60):
         far = near + side * step
-        if profile(far) > 0:
-            return float(optimize.brentq(profile, min(near, far), max(near, far), xtol=1e-6))
+        if fall_less_limit(far) > 0:
+            return float(optimize.brentq(fall_less_limit, min(near, far), max(near, far), xtol=1e-7))
         near, step = far, step * 1.5
     return None
 
