@@ -1,14 +1,14 @@
 """Everything that is written of one trial, read at once, with what follows for each piece."""
 
 from collections import OrderedDict, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from functools import cached_property
 from types import MappingProxyType
-from typing import Any
+from typing import Any, TypeVar
 
 from adhaero.core.errors import EntryError, InUse, NotThere, StaleEdit, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
@@ -33,11 +33,13 @@ from adhaero.store.pieces import (
 )
 from adhaero.store.pulls import Pull, fetch_pull, list_pulls
 from adhaero.store.rows import Connection
+from adhaero.store.shop import list_rigs
 from adhaero.store.trials import (
     Board,
     FactorRow,
     LevelRow,
     QuantityRow,
+    Step,
     Treatment,
     Trial,
     fetch_trial,
@@ -46,6 +48,7 @@ from adhaero.store.trials import (
     list_levels,
     list_quantities,
     list_scopes,
+    list_steps,
     list_treatment_levels,
     list_treatments,
 )
@@ -102,6 +105,10 @@ def require_row(rows: Sequence[Board], row_id: int) -> None:
 
 _LONG_S = 14 * 86_400
 
+END_OF_TIME = datetime.max.replace(tzinfo=UTC)
+
+Made = TypeVar("Made")
+
 
 @dataclass(frozen=True, eq=False)
 class Book:
@@ -123,6 +130,29 @@ class Book:
     stages: Mapping[int, tuple[Stage, ...]]
     readings: Mapping[int, tuple[Reading, ...]]
     ticks: Mapping[int, tuple[Tick, ...]]
+    steps: tuple[Step, ...]
+    rigs: Mapping[int, str]
+
+    def each(self, compute: "Callable[[Book, Piece], Made]") -> Mapping[int, Made]:
+        """Return what a function makes of every piece, by its id; worked out again where rows of a piece change.
+
+        Parameters
+        ----------
+        compute : looks at the rows of its piece and at the plan; never at other pieces or at the time of day.
+        """
+        made = self._each.get(compute)
+        if made is None:
+            made = self._each[compute] = {piece_id: compute(self, piece) for piece_id, piece in self.pieces.items()}
+        return made
+
+    @cached_property
+    def _each(self) -> "dict[Callable[[Book, Piece], Any], dict[int, Any]]":
+        return {}
+
+    def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:
+        """Take over what was worked out for `each` piece of an older book, but for the touched ones."""
+        for compute, made in older._each.items():
+            self._each[compute] = made | {piece_id: compute(self, self.pieces[piece_id]) for piece_id in touched}
 
     @cached_property
     def joint(self) -> Joint:
@@ -244,17 +274,13 @@ class Book:
 
     def sizes_of(self, piece: Piece) -> dict[str, float]:
         """Return the sizes of a piece: as measured, else as planned."""
-        return self._sizes[piece.id]
+        return self.each(Book._read_sizes)[piece.id]
 
-    @cached_property
-    def _sizes(self) -> dict[int, dict[str, float]]:
-        return {piece_id: self._read_sizes(piece_id) for piece_id in self.pieces}
-
-    def _read_sizes(self, piece_id: int) -> dict[str, float]:
-        planned = self.planned_of(self.treatments[self.pieces[piece_id].treatment_id])
-        sizes = planned | {name: row.mm for name, row in self.measurements.get(piece_id, {}).items()}
+    def _read_sizes(self, piece: Piece) -> dict[str, float]:
+        planned = self.planned_of(self.treatments[piece.treatment_id])
+        sizes = planned | {name: row.mm for name, row in self.measurements.get(piece.id, {}).items()}
         if "area_mm2" in FIXTURES[self.fixture].sizes:
-            joint = self.joint_of(self.treatments[self.pieces[piece_id].treatment_id])
+            joint = self.joint_of(self.treatments[piece.treatment_id])
             with suppress(EntryError):
                 sizes["area_mm2"] = compute_glued_area(joint, sizes)
         return sizes
@@ -270,11 +296,10 @@ class Book:
 
     def result_of(self, piece: Piece) -> Pull | None:
         """Return the pull that counts for a piece: the last one kept."""
-        return self._results.get(piece.id)
+        return self.each(Book._find_result)[piece.id]
 
-    @cached_property
-    def _results(self) -> dict[int, Pull]:
-        return {pull.piece_id: pull for made in self.pulls.values() for pull in made if pull.state == "kept"}
+    def _find_result(self, piece: Piece) -> Pull | None:
+        return next((pull for pull in reversed(self.pulls.get(piece.id, ())) if pull.state == "kept"), None)
 
     @cached_property
     def response(self) -> str:
@@ -283,33 +308,24 @@ class Book:
 
     def strength_of(self, piece: Piece, load_n: float) -> float | None:
         """Return the stress of a piece at a load in MPa, or its moment in N·m; None while a size is missing."""
-        per_newton = self._strength_per_n[piece.id]
+        per_newton = self.each(Book._compute_strength_per_n)[piece.id]
         return None if per_newton is None else per_newton * load_n
 
-    @cached_property
-    def _strength_per_n(self) -> dict[int, float | None]:
-        return {piece_id: self._compute_strength_per_n(piece_id) for piece_id in self.pieces}
-
-    def _compute_strength_per_n(self, piece_id: int) -> float | None:
+    def _compute_strength_per_n(self, piece: Piece) -> float | None:
         try:
-            strength = compute_strength(self.fixture, 1.0, self._sizes[piece_id])
+            strength = compute_strength(self.fixture, 1.0, self.sizes_of(piece))
         except EntryError:
             return None
         return strength.moment_nm if strength.strength_mpa is None else strength.strength_mpa
 
     def life_of(self, piece: Piece) -> PieceLife:
         """Return the dated steps of a piece and what its plan asks for."""
-        return self._lives[piece.id]
+        return self.each(Book._read_life)[piece.id]
 
-    @cached_property
-    def _lives(self) -> dict[int, PieceLife]:
-        return {piece_id: self._read_life(piece_id) for piece_id in self.pieces}
-
-    def _read_life(self, piece_id: int) -> PieceLife:
-        piece = self.pieces[piece_id]
+    def _read_life(self, piece: Piece) -> PieceLife:
         treatment = self.treatments[piece.treatment_id]
         stay = self._stays[treatment.id]
-        inside = next((one for one in self.stages.get(piece_id, ()) if one.ended_utc is None), None)
+        inside = next((one for one in self.stages.get(piece.id, ()) if one.ended_utc is None), None)
         return PieceLife(
             solid=bool(treatment.solid),
             sawn=piece.sawn_utc is not None,
@@ -320,7 +336,7 @@ class Book:
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
-            to_go_in=stay is not None and stay.is_to_go_in and not self.stages.get(piece_id),
+            to_go_in=stay is not None and stay.is_to_go_in and not self.stages.get(piece.id),
             inside=inside is not None,
             inside_until=_find_end(inside) if inside else None,
         )
@@ -340,12 +356,17 @@ class Book:
     @cached_property
     def clamp_rounds(self) -> Mapping[int, int]:
         """Return the clamping round of each piece that was in clamps, from 1, by its real times."""
-        clamped = [(piece_id, life) for piece_id, life in self._lives.items() if life.clamped_at is not None]
+        lives = self.each(Book._read_life)
+        clamped = [(piece_id, life) for piece_id, life in lives.items() if life.clamped_at is not None]
         spans = [(life.clamped_at, life.released_at) for _, life in clamped if life.clamped_at is not None]
         return dict(zip((piece_id for piece_id, _ in clamped), find_rounds(spans), strict=True))
 
     def dealt(self, piece: Piece) -> Dealt:
         """Return what could make a piece strong or weak besides its set; its wood only where that does not vary."""
+        dealt, turn = self.each(Book._read_dealt)[piece.id], self.clamp_rounds.get(piece.id)
+        return dealt if turn is None else replace(dealt, clamp_round=f"round {turn}")
+
+    def _read_dealt(self, piece: Piece) -> Dealt:
         board, batch = self.boards[piece.board_id], self.batches.get(piece.batch_id or 0)
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
         return Dealt(
@@ -355,18 +376,7 @@ class Book:
             glue_turn=closed.timestamp() if closed else None,
             glue_up=str(batch.number) if batch else None,
             break_turn=float(result.id) if result else None,
-            clamp_round=f"round {self.clamp_rounds[piece.id]}" if piece.id in self.clamp_rounds else None,
         )
-
-    def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:
-        """Take over what follows from the rows of an older book, of all pieces but the touched ones."""
-        for name, compute in (
-            ("_sizes", self._read_sizes),
-            ("_strength_per_n", self._compute_strength_per_n),
-            ("_lives", self._read_life),
-        ):
-            if name in older.__dict__:
-                self.__dict__[name] = older.__dict__[name] | {piece_id: compute(piece_id) for piece_id in touched}
 
     def state_of(self, piece: Piece, now: datetime) -> PieceState:
         """Return how far a piece has come."""
@@ -475,6 +485,8 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
         stages=list_stages(connection, trial_id),
         readings=list_readings(connection, trial_id),
         ticks=list_ticks(connection, trial_id),
+        steps=tuple(list_steps(connection, trial_id)),
+        rigs={rig.id: rig.name for rig in list_rigs(connection)},
     )
 
 

@@ -1,7 +1,8 @@
 """The breaks of a trial as the core sees them: which pieces, asked what, and the answer."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from adhaero.bench.book import Book
 from adhaero.core.errors import DataError
@@ -45,9 +46,10 @@ class Breaks:
     waits: str | None
 
 
-def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Breaks:
-    """Return the breaks of a trial, asked as chosen; `rigs` are their names by id."""
-    specimens, pieces = _collect(book, rigs)
+@lru_cache(maxsize=8)
+def collect_breaks(book: Book, choice: Choice) -> Breaks:
+    """Return the breaks of a trial, asked as chosen; kept, because a book never changes."""
+    specimens, pieces = _collect(book)
     compared = _only_compared(specimens)
     question = _ask(book, specimens, choice)
     if FIXTURES[book.fixture].kind == "none" and compared:
@@ -57,19 +59,24 @@ def collect_breaks(book: Book, rigs: Mapping[int, str], choice: Choice) -> Break
     return Breaks(pieces, specimens, compared, question, analysis, waits)
 
 
-def _collect(book: Book, rigs: Mapping[int, str]) -> tuple[tuple[Specimen, ...], list[Piece]]:
+def _collect(book: Book) -> tuple[tuple[Specimen, ...], list[Piece]]:
     """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
     order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
-    found = []
-    for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
-        result = book.result_of(piece)
-        if result is not None and piece.void_reason is None and not piece.pilot:
-            found.append((piece, _specimen(book, piece, result, rigs)))
+    made = book.each(make_specimen)
+    found = [
+        (piece, specimen)
+        for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label))
+        if (specimen := made[piece.id]) is not None
+    ]
     return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
 
 
-def _specimen(book: Book, piece: Piece, result: Pull, rigs: Mapping[int, str]) -> Specimen:
-    circumstances = {"rig": rigs.get(result.rig_id or 0, "by hand")}
+def make_specimen(book: Book, piece: Piece) -> Specimen | None:
+    """Return a piece as the analysis sees it; None where it has no result, is void or a pilot."""
+    result = book.result_of(piece)
+    if result is None or piece.void_reason is not None or piece.pilot:
+        return None
+    circumstances = {"rig": book.rigs.get(result.rig_id or 0, "by hand")}
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
     return Specimen(

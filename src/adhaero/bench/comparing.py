@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.breaks import Choice, collect_breaks, count_attempts
+from adhaero.bench.breaks import Choice, collect_breaks, count_attempts, make_specimen
 from adhaero.bench.how import How, explain
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.slips import list_slips
@@ -26,8 +26,7 @@ from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend
-from adhaero.store.shop import list_rigs
-from adhaero.store.trials import Amendment, list_amendments, list_steps
+from adhaero.store.trials import Amendment, Treatment, list_amendments
 
 
 @dataclass(frozen=True)
@@ -116,13 +115,11 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     """Return the comparison of a trial's breaks so far."""
     with file.reading() as connection:
         book = read_book(connection, trial_id)
-        rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
         amendments = list_amendments(connection, trial_id)
-        steps = list_steps(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
         open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
-    view = _compare(book, rigs, choice)
-    slips = list_slips(book, open_times, steps)
+    view = _compare(book, choice)
+    slips = list_slips(book, open_times)
     earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
     return replace(
         view,
@@ -141,15 +138,18 @@ def _say_amendment(one: Amendment) -> str:
 
 
 @lru_cache(maxsize=8)
-def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> CompareView:
+def _compare(book: Book, choice: Choice) -> CompareView:
     """Return the comparison of what is written; kept, because a book never changes."""
-    breaks = collect_breaks(book, dict(rigs), choice)
+    breaks = collect_breaks(book, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     baseline = next((one.name for one in book.sets if one.solid), None)
     groups = list(analysis.groups) if analysis else []
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    dots = [_dot(book, *each) for each in zip(used, specimens, judged, strict=True)]
+    made = book.each(_dot)
+    dots = [
+        _judge(dot, one.outcome) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None
+    ]
     return CompareView(
         estimate=question.estimate,
         block=question.block,
@@ -157,7 +157,7 @@ def _compare(book: Book, rigs: tuple[tuple[int, str], ...], choice: Choice) -> C
         baseline=baseline,
         dots=dots,
         groups=groups,
-        use=[_use(book, one.id) for one in book.sets],
+        use=_count_use(book),
         analysis=analysis,
         summary=summarise(analysis, baseline) if analysis else None,
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
@@ -188,8 +188,14 @@ def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
     return {name: say_passes(name, count_passes(sum(mine), len(mine))) for name, mine in found.items()}
 
 
-def _dot(book: Book, piece: Piece, one: Specimen, judged: Specimen) -> Dot:
-    result = book.result_of(piece)
+def _judge(dot: Dot, judged: Outcome) -> Dot:
+    return dot if dot.judged is judged else replace(dot, judged=judged)
+
+
+def _dot(book: Book, piece: Piece) -> Dot | None:
+    one, result = book.each(make_specimen)[piece.id], book.result_of(piece)
+    if one is None or result is None:
+        return None
     return Dot(
         piece_id=piece.id,
         label=one.label,
@@ -197,9 +203,9 @@ def _dot(book: Book, piece: Piece, one: Specimen, judged: Specimen) -> Dot:
         board=one.block or "",
         strength=one.value,
         held_strength=one.held_value,
-        load_n=result.load_n if result else None,
+        load_n=result.load_n,
         outcome=one.outcome,
-        judged=judged.outcome,
+        judged=one.outcome,
         wood_failure_pct=one.wood_failure_pct,
         excluded=one.excluded,
         sizes_from_plan=bool(book.unmeasured(piece)),
@@ -208,12 +214,18 @@ def _dot(book: Book, piece: Piece, one: Specimen, judged: Specimen) -> Dot:
     )
 
 
-def _use(book: Book, treatment_id: int) -> SetUse:
-    mine = [piece for piece in book.pieces.values() if piece.treatment_id == treatment_id]
+def _count_use(book: Book) -> list[SetUse]:
+    of_set: dict[int, list[Piece]] = {one.id: [] for one in book.treatments.values()}
+    for piece in book.pieces.values():
+        of_set[piece.treatment_id].append(piece)
+    return [_use(book, one, of_set[one.id]) for one in book.sets]
+
+
+def _use(book: Book, one: Treatment, mine: Sequence[Piece]) -> SetUse:
     broken = [piece for piece in mine if book.result_of(piece) is not None]
     return SetUse(
-        name=book.treatments[treatment_id].name,
-        planned=len(mine) or book.treatments[treatment_id].pieces,
+        name=one.name,
+        planned=len(mine) or one.pieces,
         void=sum(piece.void_reason is not None for piece in mine),
         broken=len(broken),
         counted=sum(piece.excluded_reason is None for piece in broken),

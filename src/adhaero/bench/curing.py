@@ -1,10 +1,10 @@
 """Between clamps and test: what pieces go through, what every piece must have had, and what else is read off it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
+from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book, require_unchanged
 from adhaero.bench.making import require_pieces
 from adhaero.bench.measuring import find_area_give
 from adhaero.bench.moments import check_moment
@@ -19,7 +19,6 @@ from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import Stage, delete_reading, put_reading
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend, delete, insert
-from adhaero.store.trials import Step, list_steps
 
 TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
 READINGS = {
@@ -93,10 +92,9 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     now = file.clock()
     with file.reading() as connection:
         book = read_book(connection, trial_id)
-        steps = list_steps(connection, trial_id)
     standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
     return CuringView(
-        pieces=[_view_piece(book, piece, steps, now) for piece in standing],
+        pieces=[_view_piece(book, piece, now) for piece in standing],
         stays=dict(STAYS),
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
@@ -104,18 +102,25 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     )
 
 
-def _view_piece(book: Book, piece: Piece, steps: Sequence[Step], now: datetime) -> CuringPiece:
-    state, cured = book.state_of(piece, now), find_cured_at(book.life_of(piece))
-    is_cured = state is PieceState.CURING and (cured is None or cured <= now)
+def _view_piece(book: Book, piece: Piece, now: datetime) -> CuringPiece:
+    state, view = book.state_of(piece, now), book.each(_view_lasting)[piece.id]
+    if state is not PieceState.CURING:
+        return view if view.state == state else replace(view, state=state)
+    life, cured = book.life_of(piece), find_cured_at(book.life_of(piece))
+    return replace(view, state=state, waits_for_stay=life.to_go_in and (cured is None or cured <= now))
+
+
+def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
+    """Return a piece as it will look when all its times have passed."""
     return CuringPiece(
         id=piece.id,
         label=piece.label,
         set=book.treatments[piece.treatment_id].name,
-        state=state,
+        state=book.state_of(piece, END_OF_TIME),
         stay=book.stay_of(piece),
-        waits_for_stay=is_cured and book.life_of(piece).to_go_in,
+        waits_for_stay=False,
         stages=view_stages(book, piece),
-        checks=list_checks(book, piece, steps),
+        checks=list_checks(book, piece),
         readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
         area_give_mm2=find_area_give(book, piece),
         tested_as=piece.tested_as,
@@ -135,11 +140,11 @@ def _view_stage(one: Stage) -> StageView:
     )
 
 
-def list_checks(book: Book, piece: Piece, steps: Sequence[Step]) -> list[CheckView]:
+def list_checks(book: Book, piece: Piece) -> list[CheckView]:
     """Return what a piece must have had before the test: work after glue-up by the plan, then the fixture's list."""
     done = {one.words: one.done_utc for one in book.ticks.get(piece.id, ())}
     solid = book.treatments[piece.treatment_id].solid
-    words = [step.words for step in steps if step.turn == "after" and not solid]
+    words = [step.words for step in book.steps if step.turn == "after" and not solid]
     words += FIXTURES[book.fixture].checks(solid=solid)
     return [CheckView(one, done.get(one)) for one in words]
 

@@ -12,7 +12,6 @@ from adhaero.core.stats.breaks import Estimate, Specimen
 from adhaero.files.tidy_csv import write_tidy
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
-from adhaero.store.shop import list_rigs
 
 
 @dataclass(frozen=True)
@@ -29,8 +28,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     """Return the tidy breaks file of a trial, all digits kept."""
     with file.reading() as connection:
         book = read_book(connection, trial_id)
-        rigs = {rig.id: rig.name for rig in list_rigs(connection)}
-    breaks = collect_breaks(book, rigs, choice)
+    breaks = collect_breaks(book, choice)
     question, by = breaks.question, breaks.question.by
     sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
     varied = {} if len(book.factors) == 1 else _name_columns(book)

@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from functools import lru_cache
 from statistics import fmean
 
-from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
+from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book, require_unchanged
 from adhaero.bench.climate import AirOf, find_air
 from adhaero.bench.measuring import find_area, say_off_plan, split_readings
 from adhaero.bench.mistakes import say_balance_now
@@ -129,20 +129,14 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
 _TIMELESS = frozenset({PieceState.PLANNED, PieceState.SAWN, PieceState.BROKEN, PieceState.VOID})
 
 
-@lru_cache(maxsize=8)
-def _view_timeless(book: Book) -> dict[int, MakingPiece]:
-    """Return the pieces whose looks do not change with the time of day; kept, because a book never changes."""
-    anytime = datetime.max.replace(tzinfo=UTC)
-    return {
-        piece.id: _view_piece(book, piece, anytime)
-        for piece in book.pieces.values()
-        if book.state_of(piece, anytime) in _TIMELESS
-    }
+def _view_timeless(book: Book, piece: Piece) -> MakingPiece | None:
+    """Return a piece whose looks do not change with the time of day, None where they do."""
+    return _view_piece(book, piece, END_OF_TIME) if book.state_of(piece, END_OF_TIME) in _TIMELESS else None
 
 
 def _view_pieces(book: Book, now: datetime) -> list[MakingPiece]:
-    timeless = _view_timeless(book)
-    return [timeless.get(piece.id) or _view_piece(book, piece, now) for piece in book.pieces.values()]
+    timeless = book.each(_view_timeless)
+    return [timeless[piece.id] or _view_piece(book, piece, now) for piece in book.pieces.values()]
 
 
 @lru_cache(maxsize=8)

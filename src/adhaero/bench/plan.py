@@ -39,7 +39,6 @@ from adhaero.store.trials import (
     Trial,
     delete_quantity,
     list_amendments,
-    list_steps,
     list_treatments,
     put_quantity,
 )
@@ -216,7 +215,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         units = read_units(connection)
         supplies = read_supplies(connection)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
-        amendments, steps = list_amendments(connection, trial_id), list_steps(connection, trial_id)
+        amendments = list_amendments(connection, trial_id)
     consequences = follow_plan(make_plan(book, supplies, breaks))
     dealing = deal_plan(book)
     problems = list(consequences.problems)
@@ -248,7 +247,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         own_scatter=find_own_scatter(breaks, book.fixture.value),
         references=list_references(breaks, book.fixture.value),
         amendments=amendments,
-        steps=steps,
+        steps=list(book.steps),
         fixture=_view_fixture(book.fixture.value, book),
         fixtures=[_view_fixture(name, book) for name in FIXTURES],
         joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],

@@ -190,8 +190,8 @@ def _view_piece(book: Book, piece: Piece, open_time_s: float | None, asked_n: fl
         next=waiting[0] if waiting and GlueStep.CLAMPED not in done else None,
         spread_utc=piece.spread_utc,
         closed_utc=piece.closed_utc,
-        open_s=open_seconds(piece),
-        late=is_late(piece, open_time_s),
+        open_s=book.each(open_seconds)[piece.id],
+        late=is_late(book, piece, open_time_s),
         deviation=piece.deviation,
         asked_n=asked_n,
         clamp_peak_n=piece.clamp_peak_n,
@@ -215,15 +215,15 @@ def find_coat_waits(book: Book, piece: Piece) -> list[tuple[float, float]]:
     return [((end - begin).total_seconds(), wait) for begin, end, wait in zip(coats, ends, waits, strict=False)]
 
 
-def open_seconds(piece: Piece) -> float | None:
+def open_seconds(_: Book, piece: Piece) -> float | None:
     """Return how long glue lay open on a piece, from spreading to closing; None where one is not recorded."""
     spread, closed = parse_time(piece.spread_utc), parse_time(piece.closed_utc)
     return None if spread is None or closed is None else (closed - spread).total_seconds()
 
 
-def is_late(piece: Piece, open_time_s: float | None) -> bool:
+def is_late(book: Book, piece: Piece, open_time_s: float | None) -> bool:
     """Return whether a piece was closed after its glue's open time."""
-    lay = open_seconds(piece)
+    lay = book.each(open_seconds)[piece.id]
     return lay is not None and open_time_s is not None and lay > open_time_s
 
 

@@ -1,18 +1,18 @@
 """What went otherwise than planned with pieces that count, in sentences that stand beside the result."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
+from functools import partial
 
 from adhaero.bench.book import Book, parse_time
 from adhaero.bench.curing import list_checks
 from adhaero.bench.runsheet import find_coat_waits, is_late
 from adhaero.core.plan.fields import Factor
 from adhaero.store.pieces import Piece
-from adhaero.store.trials import Step
 
 _OFF = 0.1
 
 
-def list_slips(book: Book, open_times: Mapping[str, float | None], steps: Sequence[Step]) -> list[str]:
+def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
     """Return what went otherwise than planned with the pieces that count."""
     counted = [
         piece for piece in book.pieces.values() if piece.excluded_reason is None and book.result_of(piece) is not None
@@ -20,21 +20,18 @@ def list_slips(book: Book, open_times: Mapping[str, float | None], steps: Sequen
     found = []
     for words, slipped in (
         ("in clamps more than a tenth longer or shorter than planned", _clamped_otherwise),
-        ("closed after the open time of the glue", lambda b, p: _closed_late(b, p, open_times)),
+        ("closed after the open time of the glue", partial(_closed_late, open_times)),
         ("spread again after another wait than its first coat was to have", _waited_otherwise),
         ("broken at an age more than a tenth off the plan", _aged_otherwise),
         ("in water, weather, frost or heat more than a tenth longer or shorter than planned", _stayed_otherwise),
         ("broken without what the plan sends them through", _never_put_in),
     ):
-        labels = _labels(book, counted, slipped)
+        known = None if isinstance(slipped, partial) else book.each(slipped)
+        labels = [one.label for one in counted if (slipped(book, one) if known is None else known[one.id])]
         if labels:
             found.append(f"{_some(labels)} {words}.")
-    found += _missed_checks(book, counted, steps)
+    found += _missed_checks(book, counted)
     return found + [f"{one.label}: {one.deviation}; it counts." for one in counted if one.deviation]
-
-
-def _labels(book: Book, pieces: Sequence[Piece], slipped: Callable[[Book, Piece], bool]) -> list[str]:
-    return [piece.label for piece in pieces if slipped(book, piece)]
 
 
 def _some(labels: Sequence[str]) -> str:
@@ -52,9 +49,9 @@ def _differ(real: float, planned: float | None) -> bool:
     return bool(planned) and abs(real / (planned or 1.0) - 1) > _OFF
 
 
-def _closed_late(book: Book, piece: Piece, open_times: Mapping[str, float | None]) -> bool:
+def _closed_late(open_times: Mapping[str, float | None], book: Book, piece: Piece) -> bool:
     batch = book.batches.get(piece.batch_id or 0)
-    return batch is not None and is_late(piece, open_times.get(batch.glue.lower()))
+    return batch is not None and is_late(book, piece, open_times.get(batch.glue.lower()))
 
 
 def _waited_otherwise(book: Book, piece: Piece) -> bool:
@@ -82,15 +79,15 @@ def _never_put_in(book: Book, piece: Piece) -> bool:
     return book.life_of(piece).to_go_in
 
 
-def _missed_checks(book: Book, pieces: Sequence[Piece], steps: Sequence[Step]) -> list[str]:
+def _missed_checks(book: Book, pieces: Sequence[Piece]) -> list[str]:
     """Name work that should have been done before the test and was not ticked, or was ticked after the break."""
     missed: dict[str, list[str]] = {}
     afterwards: dict[str, list[str]] = {}
-    planned = {step.words for step in steps if step.turn == "after"}
+    planned = {step.words for step in book.steps if step.turn == "after"}
     begun = {one.words for mine in book.ticks.values() for one in mine}
     for piece in pieces if planned | begun else ():
         result = book.result_of(piece)
-        for check in list_checks(book, piece, steps):
+        for check in list_checks(book, piece):
             # the fixture's list is advice until someone uses it
             if check.words not in planned | begun or result is None:
                 continue

@@ -27,7 +27,6 @@ from adhaero.core.stats.claims import CHECKABLE, Claim
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import amend
-from adhaero.store.shop import list_rigs
 
 
 @dataclass(frozen=True)
@@ -68,27 +67,25 @@ def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes)
     """Return what else the breaks of a trial say."""
     with file.reading() as connection:
         book = read_book(connection, trial_id)
-        rigs = tuple((rig.id, rig.name) for rig in list_rigs(connection))
         units = read_units(connection)
         supplies = read_supplies(connection)
         shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
-    return _view(book, rigs, units, supplies, shop_breaks, choice, wishes)
+    return _view(book, units, supplies, shop_breaks, choice, wishes)
 
 
 @lru_cache(maxsize=8)
 def _view(
     book: Book,
-    rigs: tuple[tuple[int, str], ...],
     units: Units,
     supplies: Supplies,
     shop_breaks: tuple[ShopBreak, ...],
     choice: Choice,
     wishes: Wishes,
 ) -> FindingsView:
-    breaks = collect_breaks(book, dict(rigs), choice)
+    breaks = collect_breaks(book, choice)
     if breaks.analysis is None:
         return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, {}, [])
-    asked = Asked(book, breaks, breaks.analysis, dict(rigs))
+    asked = Asked(book, breaks, breaks.analysis)
     factors = asked.factors()
     problems: dict[str, str] = {}
     line, composite = None, None

@@ -1,6 +1,6 @@
 """What every finding is, and what the findings are made from."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from adhaero.bench.book import Book
@@ -37,8 +37,8 @@ class Finding:
 class Asked:
     """What the findings are made from."""
 
-    def __init__(self, book: Book, breaks: Breaks, analysis: Analysis, rigs: Mapping[int, str]) -> None:
-        self.book, self.breaks, self.analysis, self.rigs = book, breaks, analysis, rigs
+    def __init__(self, book: Book, breaks: Breaks, analysis: Analysis) -> None:
+        self.book, self.breaks, self.analysis = book, breaks, analysis
         self.question = breaks.question
         self.margin = self.question.margin_pct
         self.baseline = next((one.name for one in book.sets if one.solid), None)

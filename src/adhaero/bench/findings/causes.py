@@ -1,9 +1,9 @@
 """Findings about what makes the difference: the things varied, conditions, and what nobody meant to vary."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 
-from adhaero.bench.book import parse_time
+from adhaero.bench.book import Book, parse_time
 from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
 from adhaero.bench.planning import find_pairing
@@ -164,8 +164,7 @@ def find_causes(asked: Asked) -> Finding | None:
     table = asked.table(specimens, asked.question.block)
     if table is None or len(table.levels) < 2:
         return None
-    pieces = [asked.pieces[one.label] for one in table.counted]
-    causes = [Cause(name, tuple(read(one) for one in pieces)) for name, read in _cause_readers(asked).items()]
+    causes = _list_causes(asked, [asked.pieces[one.label] for one in table.counted])
     tests = judge_causes(table, causes)
     if not tests:
         return None
@@ -193,41 +192,47 @@ def find_causes(asked: Asked) -> Finding | None:
     )
 
 
-def _cause_readers(asked: Asked) -> dict[str, Callable[[Piece], str | float | None]]:
+def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
     book = asked.book
-    known = {piece.id: book.dealt(piece) for piece in asked.pieces.values()}
-
-    def dealt(name: str) -> Callable[[Piece], str | float | None]:
-        return lambda piece: getattr(known[piece.id], name)
-
-    def off(real: float | None, planned: float | None) -> float | None:
-        return None if real is None or not planned else real / planned
-
-    def age(piece: Piece) -> float | None:
-        closed, result = book.life_of(piece).closed_at, book.result_of(piece)
-        broken = parse_time(result.started_utc) if result else None
-        return (broken - closed).total_seconds() if closed and broken else None
-
-    def rig(piece: Piece) -> str:
-        result = book.result_of(piece)
-        return asked.rigs.get(result.rig_id or 0, "by hand") if result else "by hand"
-
-    def calibration(piece: Piece) -> str | None:
-        result = book.result_of(piece)
-        return None if result is None or result.calibration_id is None else str(result.calibration_id)
-
-    readers: dict[str, Callable[[Piece], str | float | None]] = (
-        {} if asked.question.block else {"The board": dealt("board")}
-    )
-    return readers | {
-        "The glue-up": dealt("glue_up"),
-        "The clamping round": dealt("clamp_round"),
-        "The order of gluing": dealt("glue_turn"),
-        "The order of breaking": dealt("break_turn"),
-        "The time in clamps against the plan": lambda one: off(
-            book.life_of(one).clamped_s, book.life_of(one).clamp_time_s
+    dealt = [book.dealt(piece) for piece in pieces]
+    return [
+        *(() if asked.question.block else (Cause("The board", tuple(one.board for one in dealt)),)),
+        Cause("The glue-up", tuple(one.glue_up for one in dealt)),
+        Cause("The clamping round", tuple(one.clamp_round for one in dealt)),
+        Cause("The order of gluing", tuple(one.glue_turn for one in dealt)),
+        Cause("The order of breaking", tuple(one.break_turn for one in dealt)),
+        *(
+            Cause(words, tuple(made[piece.id] for piece in pieces))
+            for words, made in (
+                ("The time in clamps against the plan", book.each(_clamped_share)),
+                ("The age at the test against the plan", book.each(_aged_share)),
+                ("The rig", book.each(_rig)),
+                ("The calibration", book.each(_calibration)),
+            )
         ),
-        "The age at the test against the plan": lambda one: off(age(one), book.life_of(one).cure_time_s),
-        "The rig": rig,
-        "The calibration": calibration,
-    }
+    ]
+
+
+def _share(real: float | None, planned: float | None) -> float | None:
+    return None if real is None or not planned else real / planned
+
+
+def _clamped_share(book: Book, piece: Piece) -> float | None:
+    life = book.life_of(piece)
+    return _share(life.clamped_s, life.clamp_time_s)
+
+
+def _aged_share(book: Book, piece: Piece) -> float | None:
+    life, result = book.life_of(piece), book.result_of(piece)
+    broken = parse_time(result.started_utc) if result else None
+    return _share((broken - life.closed_at).total_seconds() if life.closed_at and broken else None, life.cure_time_s)
+
+
+def _rig(book: Book, piece: Piece) -> str:
+    result = book.result_of(piece)
+    return book.rigs.get(result.rig_id or 0, "by hand") if result else "by hand"
+
+
+def _calibration(book: Book, piece: Piece) -> str | None:
+    result = book.result_of(piece)
+    return None if result is None or result.calibration_id is None else str(result.calibration_id)
