@@ -363,10 +363,11 @@ class Book:
 
     def dealt(self, piece: Piece) -> Dealt:
         """Return what could make a piece strong or weak besides its set; its wood only where that does not vary."""
-        dealt, turn = self.each(Book._read_dealt)[piece.id], self.clamp_rounds.get(piece.id)
+        dealt, turn = self.each(Book.read_dealt)[piece.id], self.clamp_rounds.get(piece.id)
         return dealt if turn is None else replace(dealt, clamp_round=f"round {turn}")
 
-    def _read_dealt(self, piece: Piece) -> Dealt:
+    def read_dealt(self, piece: Piece) -> Dealt:
+        """Return the same but for its clamping round, which other pieces decide too."""
         board, batch = self.boards[piece.board_id], self.batches.get(piece.batch_id or 0)
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
         return Dealt(

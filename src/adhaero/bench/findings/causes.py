@@ -194,16 +194,18 @@ def find_causes(asked: Asked) -> Finding | None:
 
 def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
     book = asked.book
-    dealt = [book.dealt(piece) for piece in pieces]
+    made = book.each(Book.read_dealt)
+    dealt = [made[piece.id] for piece in pieces]
+    rounds = (book.clamp_rounds.get(piece.id) for piece in pieces)
     return [
         *(() if asked.question.block else (Cause("The board", tuple(one.board for one in dealt)),)),
         Cause("The glue-up", tuple(one.glue_up for one in dealt)),
-        Cause("The clamping round", tuple(one.clamp_round for one in dealt)),
+        Cause("The clamping round", tuple(None if turn is None else str(turn) for turn in rounds)),
         Cause("The order of gluing", tuple(one.glue_turn for one in dealt)),
         Cause("The order of breaking", tuple(one.break_turn for one in dealt)),
         *(
-            Cause(words, tuple(made[piece.id] for piece in pieces))
-            for words, made in (
+            Cause(words, tuple(known[piece.id] for piece in pieces))
+            for words, known in (
                 ("The time in clamps against the plan", book.each(_clamped_share)),
                 ("The age at the test against the plan", book.each(_aged_share)),
                 ("The rig", book.each(_rig)),

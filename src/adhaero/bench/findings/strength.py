@@ -6,10 +6,11 @@ from dataclasses import replace
 from adhaero.bench.book import Book
 from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
-from adhaero.bench.planning import follow_plan, make_plan
+from adhaero.bench.planning import make_plan
 from adhaero.bench.supplies import ShopBreak, Supplies
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.consequences import compute_glues
 from adhaero.core.quantity import Kind, parse_quantity
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate
@@ -189,7 +190,7 @@ def find_glue_costs(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...
             glued[one.glue.name] = glued.get(one.glue.name, 0) + one.pieces
     return {
         one.name: None if one.cost is None or not glued.get(one.name) else one.cost / glued[one.name]
-        for one in follow_plan(plan).glues
+        for one in compute_glues(plan)
     }
 
 

@@ -111,7 +111,7 @@ def compute_consequences(plan: Plan) -> Consequences:
         if one.short
     ]
     balance = measure_balance(layout, len(sets))
-    glues = _compute_glues(plan)
+    glues = compute_glues(plan)
     smallest = min((one.pieces for one in sets), default=0)
     power = None
     if len(sets) > 1 and smallest > 1:
@@ -232,7 +232,8 @@ def _forecast(one: PlannedSet, fixture: Fixture) -> LoadBand | None:
     )
 
 
-def _compute_glues(plan: Plan) -> tuple[GlueNeed, ...]:
+def compute_glues(plan: Plan) -> tuple[GlueNeed, ...]:
+    """Return how much of each glue a plan takes and what it costs."""
     cards: dict[str, GlueCard] = {}
     areas: dict[str, list[tuple[int, float | None]]] = {}
     for one in plan.sets:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -124,14 +125,35 @@ def fit_censored(design: Design, bounds: Bounds) -> CensoredFit | None:
     top = climb(lambda at: value_and_slopes(design, Bounds(low, high), at), theta)
     if top is None:
         return None
-    return _to_fit(design, Bounds(low, high), *top, np.asarray(shift * ones, dtype=float), scale)
+    information = _find_information(top.theta, top.gradient, top.hessian)
+    try:
+        np.linalg.cholesky(information)
+    except np.linalg.LinAlgError:
+        return None
+    sigma = scale / float(top.theta[-1])
+    return CensoredFit(
+        coefficients=top.theta[:-1] * sigma + shift * ones,
+        covariance=np.asarray(np.linalg.inv(information)[:-1, :-1] * scale**2, dtype=np.float64),
+        sigma=sigma,
+        log_likelihood=top.value - int(bounds.exact.sum()) * log(scale),
+    )
 
 
 Slopes = Callable[[Floats], tuple[float, Floats, Floats]]
 
 
-def climb(slopes: Slopes, theta: Floats) -> tuple[Floats, float] | None:
-    """Return where a concave log-likelihood is largest and what it is there; None where it has no maximum.
+@dataclass(frozen=True)
+class Top:
+    """Where a log-likelihood is largest, what it is there, and its slopes."""
+
+    theta: Floats
+    value: float
+    gradient: Floats
+    hessian: Floats
+
+
+def climb(slopes: Slopes, theta: Floats) -> Top | None:
+    """Return the top of a concave log-likelihood; None where it has no maximum.
 
     The likelihood of bounds is concave in β/σ and 1/σ (Olsen, Econometrica 46, 1978; Burridge, Biometrika 68, 1981), so
     that Newton's method with halved steps finds its one maximum. The last parameter, 1/σ, stays above 0.
@@ -164,7 +186,7 @@ def climb(slopes: Slopes, theta: Floats) -> tuple[Floats, float] | None:
             return None
     else:
         return None
-    return theta, value
+    return Top(theta, value, gradient, hessian)
 
 
 def value_and_slopes(
@@ -176,19 +198,31 @@ def value_and_slopes(
     ----------
     bounds : of the n logarithms, near 0 and 1 in size; theta : (p + 1,).
     """
-    low, high, exact = bounds.lower, bounds.upper, bounds.exact
-    eta, gamma = design.predict(theta[:-1]), theta[-1]
-    value, by_low, by_high, low_low, high_high, cross = _pieces(bounds, eta, gamma, law)
-    finite_low, finite_high = np.where(np.isfinite(low), low, 0.0), np.where(np.isfinite(high), high, 0.0)
-    by_eta = -(by_low + by_high)
-    eta_eta = low_low + high_high + 2 * cross
-    eta_gamma = -(low_low * finite_low + high_high * finite_high + cross * (finite_low + finite_high))
-    gamma_gamma = (low_low * finite_low**2 + high_high * finite_high**2 + 2 * cross * finite_low * finite_high).sum()
-    count = int(exact.sum())
-    total = float(value.sum() + count * np.log(gamma))
-    by_gamma = float((by_low * finite_low + by_high * finite_high).sum()) + count / gamma
-    gradient = np.append(design.collect(by_eta), by_gamma)
-    return total, gradient, _border(design.gram(eta_eta), design.collect(eta_gamma), gamma_gamma - count / gamma**2)
+    exact, eta, gamma = bounds.exact, design.predict(theta[:-1]), float(theta[-1])
+    by_eta, eta_eta, eta_gamma = np.empty_like(eta), np.empty_like(eta), np.empty_like(eta)
+    # z = γ y − η
+    logs = bounds.lower[exact]
+    value, slope, curve = law.log_density(gamma * logs - eta[exact])
+    by_eta[exact], eta_eta[exact], eta_gamma[exact] = -slope, curve, -curve * logs
+    total = float(value.sum()) + logs.size * log(gamma)
+    by_gamma = float(slope @ logs) + logs.size / gamma
+    gamma_gamma = float(curve @ logs**2) - logs.size / gamma**2
+    if logs.size < eta.size:
+        open_ = ~exact
+        low, high = bounds.lower[open_], bounds.upper[open_]
+        z_low, z_high = gamma * low - eta[open_], gamma * high - eta[open_]
+        chance = law.log_between(z_low, z_high)
+        (at_low, slope_low), (at_high, slope_high) = (_density_over(z, chance, law) for z in (z_low, z_high))
+        low, high = np.where(np.isfinite(low), low, 0.0), np.where(np.isfinite(high), high, 0.0)
+        low_low, high_high, cross = -slope_low * at_low - at_low**2, slope_high * at_high - at_high**2, at_low * at_high
+        by_eta[open_] = at_low - at_high
+        eta_eta[open_] = low_low + high_high + 2 * cross
+        eta_gamma[open_] = -(low_low * low + high_high * high + cross * (low + high))
+        total += float(chance.sum())
+        by_gamma += float(at_high @ high - at_low @ low)
+        gamma_gamma += float(low_low @ low**2 + high_high @ high**2 + 2 * (cross @ (low * high)))
+    hessian = _border(design.gram(eta_eta), design.collect(eta_gamma), gamma_gamma)
+    return total, np.append(design.collect(by_eta), by_gamma), hessian
 
 
 def _border(inner: Floats, side: Floats, corner: float) -> Floats:
@@ -196,29 +230,6 @@ def _border(inner: Floats, side: Floats, corner: float) -> Floats:
     found = np.empty((side.size + 1, side.size + 1))
     found[:-1, :-1], found[-1, :-1], found[:-1, -1], found[-1, -1] = inner, side, side, corner
     return found
-
-
-def _pieces(
-    bounds: Bounds, eta: Floats, gamma: float, law: Scatter
-) -> tuple[Floats, Floats, Floats, Floats, Floats, Floats]:
-    """Return each piece's log-likelihood and its slopes by z_low and z_high, z = γ y − η (breaks by z_low only)."""
-    exact = bounds.exact
-    z_low, z_high = gamma * bounds.lower - eta, gamma * bounds.upper - eta
-    value = np.empty_like(eta)
-    by_low, by_high = np.zeros_like(eta), np.zeros_like(eta)
-    low_low, high_high, cross = np.zeros_like(eta), np.zeros_like(eta), np.zeros_like(eta)
-    value[exact], by_low[exact], low_low[exact] = law.log_density(z_low[exact])
-    open_ = ~exact
-    if open_.any():
-        a, b = z_low[open_], z_high[open_]
-        chance = law.log_between(a, b)
-        (at_a, slope_a), (at_b, slope_b) = (_density_over(z, chance, law) for z in (a, b))
-        value[open_] = chance
-        by_low[open_], by_high[open_] = -at_a, at_b
-        low_low[open_] = -slope_a * at_a - at_a**2
-        high_high[open_] = slope_b * at_b - at_b**2
-        cross[open_] = at_a * at_b
-    return value, by_low, by_high, low_low, high_high, cross
 
 
 def _density_over(z: Floats, log_chance: Floats, law: Scatter) -> tuple[Floats, Floats]:
@@ -230,37 +241,15 @@ def _density_over(z: Floats, log_chance: Floats, law: Scatter) -> tuple[Floats, 
     return np.where(finite, density, 0.0), slope
 
 
-def _to_fit(
-    design: Design,
-    bounds: Bounds,
-    theta: Floats,
-    value: float,
-    shift: Floats,
-    scale: float,
-) -> CensoredFit | None:
-    """Return the fit in β and log σ, its covariance from the observed information there."""
-    low, high = bounds.lower, bounds.upper
-    gamma = theta[-1]
-    sigma = 1.0 / gamma
-    eta = design.predict(theta[:-1])
-    _, by_low, by_high, low_low, high_high, cross = _pieces(bounds, eta, gamma, NORMAL)
-    # z = (y − xβ)/σ: ∂z/∂β = −x/σ, ∂z/∂log σ = −z, ∂²z/∂(log σ)² = z, ∂²z/∂β ∂log σ = x/σ
-    z_low = np.where(np.isfinite(low), gamma * low - eta, 0.0)
-    z_high = np.where(np.isfinite(high), gamma * high - eta, 0.0)
-    curve = low_low + high_high + 2 * cross
-    side = (low_low * z_low + high_high * z_high + cross * (z_low + z_high) + by_low + by_high) / sigma
-    corner = (
-        low_low * z_low**2 + high_high * z_high**2 + 2 * cross * z_low * z_high + by_low * z_low + by_high * z_high
-    ).sum()
-    information = -_border(design.gram(curve) / sigma**2, design.collect(side), corner)
-    try:
-        np.linalg.cholesky(information)
-        covariance = np.asarray(np.linalg.inv(information), dtype=np.float64)
-    except np.linalg.LinAlgError:
-        return None
-    return CensoredFit(
-        coefficients=theta[:-1] * sigma * scale + shift,
-        covariance=covariance[:-1, :-1] * scale**2,
-        sigma=sigma * scale,
-        log_likelihood=value - int(bounds.exact.sum()) * float(np.log(scale)),
+def _find_information(theta: Floats, gradient: Floats, hessian: Floats) -> Floats:
+    """Return the observed information of β and log σ: the Hessian in β/σ and 1/σ, by the chain rule."""
+    gamma, coefficients = theta[-1], theta[:-1] / theta[-1]
+    turn = _border(gamma * np.eye(coefficients.size), -gamma * coefficients, -gamma)
+    turn[-1, :-1] = 0.0
+    bend = _border(
+        np.zeros((coefficients.size, coefficients.size)),
+        -gamma * gradient[:-1],
+        gamma * float(gradient[:-1] @ coefficients + gradient[-1]),
     )
+    found: Floats = -(turn.T @ hessian @ turn + bend)
+    return found

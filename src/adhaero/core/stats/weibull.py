@@ -54,8 +54,8 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
     top = climb(slopes, np.array([0.45, 1.0]) / 0.78)
     if top is None:
         return None
-    (eta, gamma), value = top
-    ends = [_find_end(slopes, eta, gamma, value, side) for side in (-1, 1)]
+    eta, gamma = top.theta
+    ends = [_find_end(slopes, eta, gamma, top.value, side) for side in (-1, 1)]
     return Weibull(
         n=bounds.lower.size,
         shape=gamma / scale,
@@ -91,14 +91,14 @@ def _find_end(slopes: Slopes, eta: float, gamma: float, top: float, side: int) -
         found = climb(along, np.array([gamma]))
         if found is None:
             return inf
-        gamma = float(found[0][0])
-        return sqrt(2 * max(top - found[1], 0.0)) - reach
+        gamma = float(found.theta[0])
+        return sqrt(2 * max(top - found.value, 0.0)) - reach
 
     near, step = (eta + _DEEP) / gamma, 0.5 / gamma
     for _ in range(60):
         far = near + side * step
         if fall_less_limit(far) > 0:
-            return float(optimize.brentq(fall_less_limit, min(near, far), max(near, far), xtol=1e-7))
+            return float(optimize.brentq(fall_less_limit, min(near, far), max(near, far), xtol=1e-6))
         near, step = far, step * 1.5
     return None
 
