@@ -166,7 +166,9 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--rounds", type=int, default=5)
     asked = parser.parse_args()
-    print("| pieces | sets | breaks | in process, every pair | of the aim | as a command | statsmodels takes | R takes |")
+    print(
+        "| pieces | sets | breaks | in process, every pair | of the aim | as a command | statsmodels takes | R takes |"
+    )
     print("|---|---|---|---|---|---|---|---|")
     for pieces, sets in CASES:
         for held in (False, True):

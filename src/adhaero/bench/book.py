@@ -4,7 +4,7 @@ from collections import OrderedDict, defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cached_property
 from types import MappingProxyType
@@ -363,11 +363,9 @@ class Book:
 
     def dealt(self, piece: Piece) -> Dealt:
         """Return what could make a piece strong or weak besides its set; its wood only where that does not vary."""
-        dealt, turn = self.each(Book.read_dealt)[piece.id], self.clamp_rounds.get(piece.id)
-        return dealt if turn is None else replace(dealt, clamp_round=f"round {turn}")
+        return self.each(Book._read_dealt)[piece.id]
 
-    def read_dealt(self, piece: Piece) -> Dealt:
-        """Return the same but for its clamping round, which other pieces decide too."""
+    def _read_dealt(self, piece: Piece) -> Dealt:
         board, batch = self.boards[piece.board_id], self.batches.get(piece.batch_id or 0)
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
         return Dealt(

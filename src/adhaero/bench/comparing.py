@@ -258,8 +258,10 @@ def _mind(
     for piece in used:
         if piece.odd_reason and piece.excluded_reason is None:
             found.append(f"{piece.label} looked odd before it was broken ({piece.odd_reason}); it counts.")
-    dealt = [book.dealt(piece) for piece in used if piece.excluded_reason is None]
-    found += find_confounds(dealt)
+    counted = [piece for piece in used if piece.excluded_reason is None]
+    found += find_confounds(
+        [book.dealt(piece) for piece in counted], [book.clamp_rounds.get(piece.id) for piece in counted]
+    )
     waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")

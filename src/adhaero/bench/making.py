@@ -19,7 +19,7 @@ from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.clamping import compute_line_force
-from adhaero.core.plan.confounds import find_confounds
+from adhaero.core.plan.confounds import Dealt, find_confounds
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.plan.stays import STAYS
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
@@ -141,11 +141,16 @@ def _view_pieces(book: Book, now: datetime) -> list[MakingPiece]:
 
 @lru_cache(maxsize=8)
 def _find_confounds(book: Book) -> list[str]:
+    standing = [piece for piece in book.pieces.values() if not piece.void_reason]
+    made = book.each(_deal_unbroken)
     return list(
-        find_confounds(
-            [replace(book.dealt(piece), break_turn=None) for piece in book.pieces.values() if not piece.void_reason]
-        )
+        find_confounds([made[piece.id] for piece in standing], [book.clamp_rounds.get(piece.id) for piece in standing])
     )
+
+
+def _deal_unbroken(book: Book, piece: Piece) -> Dealt:
+    """Return what could make a piece strong or weak before it is broken."""
+    return replace(book.dealt(piece), break_turn=None)
 
 
 def glue_of(book: Book, piece: Piece) -> str:

@@ -194,8 +194,7 @@ def find_causes(asked: Asked) -> Finding | None:
 
 def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
     book = asked.book
-    made = book.each(Book.read_dealt)
-    dealt = [made[piece.id] for piece in pieces]
+    dealt = [book.dealt(piece) for piece in pieces]
     rounds = (book.clamp_rounds.get(piece.id) for piece in pieces)
     return [
         *(() if asked.question.block else (Cause("The board", tuple(one.board for one in dealt)),)),

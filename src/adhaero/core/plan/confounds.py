@@ -1,8 +1,12 @@
 """Causes that move together: where a difference between sets could come from something else."""
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from typing import TypeVar
+
+Value = TypeVar("Value")
 
 
 @dataclass(frozen=True)
@@ -15,28 +19,51 @@ class Dealt:
     glue_turn: float | None = None
     glue_up: str | None = None
     break_turn: float | None = None
-    clamp_round: str | None = None
 
 
-def find_confounds(pieces: Sequence[Dealt]) -> tuple[str, ...]:
+def find_confounds(pieces: Sequence[Dealt], rounds: Sequence[int | None] = ()) -> tuple[str, ...]:
     """Return a sentence for each cause that moves with the sets.
 
     Looks at boards, species and clamping rounds (a set that sits in one of several only), at glue-ups (one for each
     set), and at the order of gluing and of breaking (every piece of one set before any piece of another).
+
+    Parameters
+    ----------
+    rounds : the clamping round of each piece, None where it was in no clamps; nothing where none is known.
     """
-    sets = list(dict.fromkeys(one.treatment for one in pieces))
-    if len(sets) < 2:
+    sizes = Counter(one.treatment for one in pieces)
+    if len(sizes) < 2:
         return ()
-    members = {name: [one for one in pieces if one.treatment == name] for name in sets}
-    found = []
-    for words, field in (("is on one board", "board"), ("is of one wood", "species")):
-        found += _on_one_only(members, words, field)
-    if not _one_each(members, "glue_up"):
-        found += _on_one_only(members, "was in one round of the clamps", "clamp_round")
-    found += _one_glue_up_each(members)
-    found += _always_before(members, "glue_turn", "glued")
-    found += _always_before(members, "break_turn", "broken")
-    return tuple(found)
+
+    def of_sets(values: Iterable[Value | None]) -> dict[str, list[Value]]:
+        found: dict[str, list[Value]] = {name: [] for name in sizes}
+        for one, value in zip(pieces, values, strict=True):
+            if value is not None:
+                found[one.treatment].append(value)
+        return found
+
+    glue_ups = of_sets(one.glue_up for one in pieces)
+    apart = _one_each(glue_ups, sizes)
+    return (
+        *_on_one_only(of_sets(one.board for one in pieces), sizes, "is on one board"),
+        *_on_one_only(of_sets(one.species for one in pieces), sizes, "is of one wood"),
+        *(
+            _on_one_only(
+                of_sets(None if turn is None else f"round {turn}" for turn in rounds),
+                sizes,
+                "was in one round of the clamps",
+            )
+            if rounds and not apart
+            else []
+        ),
+        *(
+            ["Each set was glued in one glue-up of its own: one bad mix or slow clamping would look like the set."]
+            if apart
+            else []
+        ),
+        *_always_before(of_sets(one.glue_turn for one in pieces), "glued"),
+        *_always_before(of_sets(one.break_turn for one in pieces), "broken"),
+    )
 
 
 def find_linked(made_of: Sequence[Mapping[str, str]]) -> tuple[str, ...]:
@@ -63,39 +90,27 @@ def find_linked(made_of: Sequence[Mapping[str, str]]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _on_one_only(members: dict[str, list[Dealt]], words: str, field: str) -> list[str]:
-    everywhere = {value for group in members.values() for one in group if (value := getattr(one, field)) is not None}
-    if len(everywhere) < 2:
+def _on_one_only(used: Mapping[str, Sequence[str]], sizes: Mapping[str, int], words: str) -> list[str]:
+    if len({value for values in used.values() for value in values}) < 2:
         return []
     thing = words.split(" one ")[-1]
-    found = []
-    for name, group in members.items():
-        used = {value for one in group if (value := getattr(one, field)) is not None}
-        if len(used) == 1 and len(group) > 1:
-            found.append(f"All of {name} {words} ({used.pop()}): a strong {thing} would look like a strong set.")
-    return found
+    return [
+        f"All of {name} {words} ({values[0]}): a strong {thing} would look like a strong set."
+        for name, values in used.items()
+        if sizes[name] > 1 and len(set(values)) == 1
+    ]
 
 
-def _one_glue_up_each(members: dict[str, list[Dealt]]) -> list[str]:
-    if not _one_each(members, "glue_up"):
-        return []
-    return ["Each set was glued in one glue-up of its own: one bad mix or slow clamping would look like the set."]
-
-
-def _one_each(members: dict[str, list[Dealt]], field: str) -> bool:
+def _one_each(used: Mapping[str, Sequence[str]], sizes: Mapping[str, int]) -> bool:
     """Return whether each set has one of something that no other set has."""
-    had = {name: {value for one in group if (value := getattr(one, field))} for name, group in members.items()}
-    had = {name: values for name, values in had.items() if values}
+    had = {name: set(values) for name, values in used.items() if values}
     everything = [value for values in had.values() for value in values]
     if len(had) < 2 or len(set(everything)) < len(everything) or any(len(values) > 1 for values in had.values()):
         return False
-    return all(len(members[name]) > 1 for name in had)
+    return all(sizes[name] > 1 for name in had)
 
 
-def _always_before(members: dict[str, list[Dealt]], field: str, verb: str) -> list[str]:
-    turns = {
-        name: [turn for one in group if (turn := getattr(one, field)) is not None] for name, group in members.items()
-    }
+def _always_before(turns: Mapping[str, Sequence[float]], verb: str) -> list[str]:
     turns = {name: values for name, values in turns.items() if len(values) > 1}
     if len(turns) < 2:
         return []

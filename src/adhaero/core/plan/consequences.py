@@ -289,11 +289,11 @@ def _find_confounds(plan: Plan, layout: Sequence[Place], rounds: Mapping[int, in
             None if sets[place.treatment].solid else place.glue_turn,
             None,
             place.break_turn,
-            f"round {rounds[number] + 1}" if number in rounds else None,
         )
-        for number, place in enumerate(layout)
+        for place in layout
     ]
-    return (*find_linked([one.made_of for one in sets]), *find_confounds(dealt), *_two_causes(plan))
+    turns = [rounds[number] + 1 if number in rounds else None for number in range(len(layout))]
+    return (*find_linked([one.made_of for one in sets]), *find_confounds(dealt, turns), *_two_causes(plan))
 
 
 def _two_causes(plan: Plan) -> list[str]:
