@@ -1,12 +1,12 @@
 """The low end by a second opinion: a Weibull distribution fitted to one set, bounds counted as bounds."""
 
 from dataclasses import dataclass
-from math import exp, inf, log, sqrt
+from functools import partial
+from math import exp, log, sqrt
 
 import numpy as np
-from scipy import optimize
 
-from adhaero.core.stats.censored import Bounds, Slopes, climb, value_and_slopes
+from adhaero.core.stats.censored import Bounds, Slopes, Top, climb, value_and_slopes
 from adhaero.core.stats.design import constant
 from adhaero.core.stats.laws import find_chi2
 from adhaero.core.stats.scatter import SMALLEST_EXTREME, Floats
@@ -14,6 +14,7 @@ from adhaero.core.stats.scatter import SMALLEST_EXTREME, Floats
 LOW = 0.05
 _STEPS = 2000
 _STILL = 1e-10
+_MOST, _CLOSE = 60, 1e-6
 
 
 @dataclass(frozen=True)
@@ -55,7 +56,7 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
     if top is None:
         return None
     eta, gamma = top.theta
-    ends = [_find_end(slopes, eta, gamma, top.value, side) for side in (-1, 1)]
+    ends = [_find_end(slopes, top, side) for side in (-1, 1)]
     return Weibull(
         n=bounds.lower.size,
         shape=gamma / scale,
@@ -72,35 +73,37 @@ def _from_standard(at: float | None, shift: float, scale: float) -> float | None
     return None if at is None else exp(shift + scale * at)
 
 
-def _find_end(slopes: Slopes, eta: float, gamma: float, top: float, side: int) -> float | None:
+def _find_end(slopes: Slopes, top: Top, side: int) -> float | None:
     """Return where the profile likelihood of the low point, (η + D) / γ, has fallen by χ²/2; None where it never does.
 
-    The search runs on the root of twice the fall, which is nearly straight along the point.
+    Newton's method on the root of twice the fall, which is nearly straight along the point, from where a quadratic
+    likelihood would end.
     """
-    reach = sqrt(find_chi2(0.95, 1))
-
-    def fall_less_limit(at: float) -> float:
-        nonlocal gamma
+    (eta, gamma), reach = top.theta, sqrt(find_chi2(0.95, 1))
+    low = (eta + _DEEP) / gamma
+    turn = np.array([1.0, -low]) / gamma
+    away = reach * sqrt(float(turn @ np.linalg.solve(-top.hessian, turn)))
+    for _ in range(_MOST):
+        at = low + side * away
         # held there, η = γ·at − D: one parameter is left
-        turn = np.array([at, 1.0])
-
-        def along(theta: Floats) -> tuple[float, Floats, Floats]:
-            value, gradient, hessian = slopes(np.array([theta[0] * at - _DEEP, theta[0]]))
-            return value, np.array([gradient @ turn]), np.array([[turn @ hessian @ turn]])
-
-        found = climb(along, np.array([gamma]))
+        found = climb(partial(_along, slopes, at), np.array([gamma]))
         if found is None:
-            return inf
+            return None
         gamma = float(found.theta[0])
-        return sqrt(2 * max(top - found.value, 0.0)) - reach
-
-    near, step = (eta + _DEEP) / gamma, 0.5 / gamma
-    for _ in range(60):
-        far = near + side * step
-        if fall_less_limit(far) > 0:
-            return float(optimize.brentq(fall_less_limit, min(near, far), max(near, far), xtol=1e-6))
-        near, step = far, step * 1.5
+        fall = sqrt(2 * max(top.value - found.value, 0.0))
+        steep = -side * float(slopes(np.array([gamma * at - _DEEP, gamma]))[1][0]) * gamma / fall if fall else 0.0
+        further = (reach - fall) / steep if steep > 0 else away
+        if abs(further) < _CLOSE * away:
+            return float(at)
+        away += min(max(further, -away / 2), 2 * away)
     return None
+
+
+def _along(slopes: Slopes, at: float, theta: Floats) -> tuple[float, Floats, Floats]:
+    """Return the likelihood and its slopes with the low point held where it is."""
+    value, gradient, hessian = slopes(np.array([theta[0] * at - _DEEP, theta[0]]))
+    turn = np.array([at, 1.0])
+    return value, np.array([gradient @ turn]), np.array([[turn @ hessian @ turn]])
 
 
 def estimate_steps(bounds: Bounds) -> list[tuple[float, float]]:
