@@ -154,6 +154,20 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
     assert xs[-1] == pytest.approx(4.0)
 
 
+def test_the_weak_end_is_drawn_for_the_six_strongest_sets(tmp_path: Path) -> None:
+    names = tuple(f"{letter}-prep" for letter in "abcdefg")
+    base = {(name,): 500.0 + 40 * turn for turn, name in enumerate(names)}
+    view = find(broken(new_shop(tmp_path).plan(names=names, pieces=5, count=7).saw().glue().cure(), base))
+    assert view.weak_end is not None
+    assert [line.name for line in view.weak_end.lines] == list(names[1:])
+    assert view.weak_end.left_out == 1
+    line = view.weak_end.lines[0]
+    assert [point[0] for point in line.points] == sorted(point[0] for point in line.points)
+    assert line.low_ci95[0] < line.low < line.low_ci95[1]  # type: ignore[operator]
+    assert dict(view.weak_end.marks)[5] == view.weak_end.low_height
+    assert len(next(one for one in view.findings if one.key == "weibull").rows) == 7
+
+
 def test_a_trial_without_breaks_has_nothing_more_to_say(tmp_path: Path) -> None:
     view = find(ready_shop(tmp_path))
     assert (view.findings, view.charts, view.changes) == ([], [], [])

@@ -447,7 +447,8 @@ def _catch_up(connection: Connection, book: Book, changed: Mapping[str, Abstract
         if size is None:
             return None
         if size.piece_id in pieces:
-            measurements[size.piece_id] = {**measurements.get(size.piece_id, {}), size.name: size}
+            sizes = {**measurements.get(size.piece_id, {}), size.name: size}
+            measurements[size.piece_id] = dict(sorted(sizes.items()))
             touched.add(size.piece_id)
     for row_id in changed.get("pull", ()):
         pull = fetch_pull(connection, row_id)

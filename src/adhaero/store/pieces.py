@@ -125,12 +125,12 @@ def fetch_batch(connection: sqlite3.Connection, batch_id: int) -> Batch | None:
 
 
 def list_measurements(connection: sqlite3.Connection, trial_id: int) -> dict[int, dict[str, Measurement]]:
-    """Return the measured sizes of a trial's pieces, by piece and name. Reads only."""
+    """Return the measured sizes of a trial's pieces, by piece and name, in the order of the names. Reads only."""
     rows = fetch_all(
         connection,
         Measurement,
         "SELECT measurement.id, piece_id, name, mm, typed, readings, scatter_mm FROM measurement"
-        " JOIN piece ON piece.id = measurement.piece_id WHERE piece.trial_id = :trial",
+        " JOIN piece ON piece.id = measurement.piece_id WHERE piece.trial_id = :trial ORDER BY name",
         {"trial": trial_id},
     )
     found: dict[int, dict[str, Measurement]] = defaultdict(dict)

@@ -4,7 +4,7 @@ from math import exp, inf, log
 
 import numpy as np
 import pytest
-from scipy import stats
+from scipy import optimize, stats
 
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.as_read import compute_as_read
@@ -18,7 +18,7 @@ from adhaero.core.stats.power import compute_power
 from adhaero.core.stats.power_simulated import SimulatedPlan, simulate_power
 from adhaero.core.stats.rankings import rank_sets, say_rankings
 from adhaero.core.stats.table import make_table
-from adhaero.core.stats.weibull import estimate_steps, fit_weibull, say_weibull
+from adhaero.core.stats.weibull import estimate_steps, fit_weibull, say_weibull, stretch, trace_weibull
 
 
 def pair(a: str, b: str, ratio: float, low: float, high: float) -> Pair:
@@ -109,6 +109,36 @@ def test_weibull_is_scipys_and_its_low_point_covers() -> None:
     assert inside >= 51
     assert "5 in 100 break below" in say_weibull("Heron", fit, "MPa")
     assert fit_weibull(Bounds(np.zeros(5), np.zeros(5))) is None
+
+
+def test_the_range_of_the_weak_end_is_where_the_profile_has_fallen() -> None:
+    rng = np.random.default_rng(5)
+    values = 40 * rng.weibull(6, 15)
+    held = values > np.sort(values)[11]
+    logs = np.log(values)
+    fit = fit_weibull(Bounds(logs, np.where(held, inf, logs)))
+    assert fit is not None
+
+    def profile(low: float) -> float:
+        def misfit(log_shape: float) -> float:
+            shape = np.exp(log_shape)
+            law = stats.weibull_min(shape, scale=low / (-log(0.95)) ** (1 / shape))
+            return -float(law.logpdf(values[~held]).sum() + law.logsf(values[held]).sum())
+
+        return -float(optimize.minimize_scalar(misfit, bounds=(0, 4), method="bounded", options={"xatol": 1e-9}).fun)
+
+    for end in fit.low_ci95:
+        assert end is not None
+        assert profile(fit.low) - profile(end) == pytest.approx(stats.chi2.ppf(0.95, 1) / 2, abs=1e-5)
+
+
+def test_a_set_drawn_as_its_weak_end_lies_on_its_line() -> None:
+    fit = fit_weibull(Bounds(*[np.log(40 * np.random.default_rng(1).weibull(6, 30))] * 2))
+    assert fit is not None
+    assert trace_weibull(fit, 0.05) == pytest.approx(fit.low)
+    low, high = ((log(trace_weibull(fit, share)), stretch(share)) for share in (0.01, 0.99))
+    assert (high[1] - low[1]) / (high[0] - low[0]) == pytest.approx(fit.shape)
+    assert stretch(1 - np.exp(-1)) == pytest.approx(0)
 
 
 def test_steps_are_the_product_limit_with_pieces_that_held_and_move_with_intervals() -> None:

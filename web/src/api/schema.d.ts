@@ -3133,7 +3133,7 @@ export interface components {
          *     conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
          *     checkable : what a conclusion may say to be checked.
          *     changes : what would change the verdict, in sentences.
-         *     charts : strength along what is measured.
+         *     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
          *     wood_line : the strength that `above` counts from, in the core's unit; None without one.
          *     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
          */
@@ -3152,6 +3152,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Charts */
             charts: components["schemas"]["CurveChart"][];
+            weak_end: components["schemas"]["WeakEndChart"] | null;
             /** Wood Line */
             wood_line: number | null;
             /** Problems */
@@ -5419,6 +5420,58 @@ export interface components {
              * @default 3 min
              */
             break_each: string;
+        };
+        /**
+         * WeakEndChart
+         * @description The sets with the strongest weak end; heights are those of shares on a Weibull scale.
+         *
+         *     Attributes
+         *     ----------
+         *     marks : pieces in 100 that are weaker, and their height; low_height : that of 5 in 100.
+         *     left_out : how many sets are not drawn.
+         */
+        WeakEndChart: {
+            /** Lines */
+            lines: components["schemas"]["WeakLine"][];
+            /** Marks */
+            marks: [
+                number,
+                number
+            ][];
+            /** Low Height */
+            low_height: number;
+            /** Left Out */
+            left_out: number;
+        };
+        /**
+         * WeakLine
+         * @description One set: its broken pieces and its distribution, each as strength and height.
+         *
+         *     Attributes
+         *     ----------
+         *     points : where a piece stands as the share of its set that is weaker, bounds counted as bounds.
+         *     ends : of the straight line. low, low_ci95 : the strength that 5 in 100 stay below.
+         */
+        WeakLine: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Ends */
+            ends: [
+                number,
+                number
+            ][];
+            /** Low */
+            low: number;
+            /** Low Ci95 */
+            low_ci95: [
+                number | null,
+                number | null
+            ];
         };
     };
     responses: never;

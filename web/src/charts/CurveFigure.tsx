@@ -1,33 +1,16 @@
 // Strength along what is measured: the pieces, the curves and the bands of their means.
 import type { Schemas } from "../api/client";
+import { dashOf, inkOf, placeNames } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 type Chart = Schemas["CurveChart"];
 
-const INKS = ["#1d6f75", "#8a4f00", "#1f4f8f", "#5b3a6b", "#4d5a17", "#7a2d3a"];
-const DASHES = ["", "7 4", "2 4", "10 3 2 3", "4 2", "1 3"];
-
-/** Where the name of each curve stands beside its end, none on another. */
-function placeNames(lines: Chart["lines"]) {
-  const ends = lines.flatMap((line) => {
-    const end = line.points.at(-1);
-    return end ? [{ name: line.name, y: end[1] }] : [];
-  });
-  const gap = 0.06 * Math.max(0, ...lines.flatMap((line) => line.dots.map((dot) => dot.y)));
-  ends.sort((a, b) => a.y - b.y);
-  let last = Number.NEGATIVE_INFINITY;
-  return new Map(
-    ends.map(({ name, y }) => {
-      last = Math.max(y, last + gap);
-      return [name, last];
-    }),
-  );
-}
-
 export function CurveFigure({ chart }: { chart: Chart }) {
   const frame = useFigure<HTMLDivElement>(() => {
-    const names = placeNames(chart.lines);
-    const ink = (turn: number) => INKS[turn % INKS.length] ?? "#16201d";
+    const names = placeNames(
+      chart.lines.flatMap((line) => line.points.slice(-1).map((end) => ({ name: line.name, y: end[1] }))),
+      0.06 * Math.max(0, ...chart.lines.flatMap((line) => line.dots.map((dot) => dot.y))),
+    );
     const figure = Plot.plot({
       width: 640,
       height: 320,
@@ -43,21 +26,21 @@ export function CurveFigure({ chart }: { chart: Chart }) {
             x: (p) => p[0],
             y1: (p) => Math.max(0, p[2]),
             y2: (p) => p[3],
-            fill: ink(turn),
+            fill: inkOf(turn),
             fillOpacity: 0.13,
           }),
           Plot.line(line.points, {
             x: (p) => p[0],
             y: (p) => p[1],
-            stroke: ink(turn),
+            stroke: inkOf(turn),
             strokeWidth: 2.4,
-            strokeDasharray: DASHES[turn % DASHES.length],
+            strokeDasharray: dashOf(turn),
           }),
           Plot.dot(line.dots, {
             x: "x",
             y: "y",
             r: 4,
-            stroke: (dot) => (dot.excluded ? "#ad2318" : ink(turn)),
+            stroke: (dot) => (dot.excluded ? "#ad2318" : inkOf(turn)),
             symbol: (dot: Chart["lines"][number]["dots"][number]) =>
               dot.excluded ? "times" : dot.outcome === "broke" ? "circle" : "triangle",
             title: (dot) =>
@@ -71,7 +54,7 @@ export function CurveFigure({ chart }: { chart: Chart }) {
             dx: 8,
             fontSize: 14,
             fontWeight: 620,
-            fill: ink(turn),
+            fill: inkOf(turn),
           }),
         ]),
       ],

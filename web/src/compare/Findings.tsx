@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { CurveFigure } from "../charts/CurveFigure";
+import { WeakEndFigure } from "../charts/WeakEndFigure";
 import { convert, useUnits } from "../ui/format";
 import { HowWeKnow } from "./HowWeKnow";
 import type { Wishes } from "./queries";
@@ -16,6 +17,7 @@ interface Props {
 }
 
 export function Findings({ view, kind, wishes, onWish }: Props) {
+  const unit = useUnits().strength(kind);
   const line = (
     <Wish
       label="Count the pieces above a strength, with its unit"
@@ -71,6 +73,7 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
               onWish={(weights) => onWish({ ...wishes, weights })}
             />
           )}
+          {one.key === "weibull" && view.weak_end && <WeakEndFigure chart={view.weak_end} unit={unit} />}
           <FindingTable one={one} kind={kind} />
           <HowWeKnow how={one.how} of={one.title} />
         </section>

@@ -18,8 +18,8 @@ from adhaero.bench.findings.strength import (
     find_line,
     find_rankings,
     find_share_of_solid,
-    find_weibull,
 )
+from adhaero.bench.findings.weak_end import WeakEndChart, find_weak_end
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError
@@ -38,7 +38,7 @@ class FindingsView:
     conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
     checkable : what a conclusion may say to be checked.
     changes : what would change the verdict, in sentences.
-    charts : strength along what is measured.
+    charts : strength along what is measured; weak_end : the sets' distributions where they begin.
     wood_line : the strength that `above` counts from, in the core's unit; None without one.
     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
     """
@@ -50,6 +50,7 @@ class FindingsView:
     changes: list[str]
     findings: list[Finding]
     charts: list[CurveChart]
+    weak_end: WeakEndChart | None
     wood_line: float | None
     problems: Mapping[str, str]
     conditions: list[str]
@@ -84,7 +85,7 @@ def _view(
 ) -> FindingsView:
     breaks = collect_breaks(book, choice)
     if breaks.analysis is None:
-        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, {}, [])
+        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [])
     asked = Asked(book, breaks, breaks.analysis)
     factors = asked.factors()
     problems: dict[str, str] = {}
@@ -98,6 +99,7 @@ def _view(
     except EntryError as error:
         problems["weights"] = error.sentence
         composite = find_composite(asked, "")
+    weak_end, weak_end_chart = find_weak_end(asked)
     findings = [
         one
         for one in (
@@ -109,7 +111,7 @@ def _view(
             find_causes(asked),
             find_failures(asked),
             find_above(asked, line, typed=bool(wishes.line.strip())),
-            find_weibull(asked),
+            weak_end,
             find_costs(asked, find_glue_costs(book, supplies, shop_breaks)),
         )
         if one is not None
@@ -122,6 +124,7 @@ def _view(
         changes=list(find_changes(asked)),
         findings=findings,
         charts=draw_curves(book, breaks.compared, units),
+        weak_end=weak_end_chart,
         wood_line=line,
         problems=problems,
         conditions=asked.conditions,

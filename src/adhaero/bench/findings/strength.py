@@ -1,4 +1,4 @@
-"""Findings about how strong the sets are: rankings, shares, lines, the weak end, the money."""
+"""Findings about how strong the sets are: rankings, shares, lines, the money."""
 
 from collections.abc import Mapping
 from dataclasses import replace
@@ -16,7 +16,6 @@ from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
 from adhaero.core.stats.rankings import rank_sets, say_rankings
-from adhaero.core.stats.weibull import fit_weibull
 from adhaero.core.stats.words import and_join
 from adhaero.core.units import Units
 
@@ -145,39 +144,6 @@ def find_above(asked: Asked, line: float | None, *, typed: bool) -> Finding | No
         ),
         ["set", "above the line", "at least of all such"],
         [["the line", line, ""], *rows],
-    )
-
-
-def find_weibull(asked: Asked) -> Finding | None:
-    """Return the weak end of each set by a Weibull distribution; None where no set has one."""
-    table = asked.table(asked.breaks.compared, None)
-    if table is None:
-        return None
-    fits = {level: fit_weibull(table.bounds.take(table.sets == index)) for index, level in enumerate(table.levels)}
-    if not any(fits.values()):
-        return None
-    rows: list[Row] = []
-    for level, fit in fits.items():
-        if fit is None:
-            rows.append([level, None, None, None, "–"])
-        else:
-            rows.append([level, fit.low, *fit.low_ci95, f"{fit.shape:.2g}"])
-    best = max((one for one in fits.items() if one[1]), key=lambda one: one[1].low if one[1] else 0.0)[0]
-    return Finding(
-        "weibull",
-        "The weak end, a second opinion",
-        [
-            f"By a Weibull distribution, 5 in 100 pieces of a set break below the first column; {best} holds most "
-            "there. With few pieces the range is wide: the weak end is known from few."
-        ],
-        How(
-            "A Weibull distribution by maximum likelihood, bounds counted as bounds; the range by profile likelihood.",
-            "weak end = scale · (−ln 0.95) ^ (1 / shape)",
-            "each set by itself, boards not taken out; “19 in 20 above” in the table is the log-normal's or t's answer",
-            "weibull",
-        ),
-        ["set", "5 in 100 below", "at the least", "at the most", "shape"],
-        rows,
     )
 
 

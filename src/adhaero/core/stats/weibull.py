@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import partial
-from math import exp, log, sqrt
+from math import exp, log, log1p, sqrt
 
 import numpy as np
 
@@ -66,7 +66,7 @@ def fit_weibull(bounds: Bounds) -> Weibull | None:
     )
 
 
-_DEEP = log(-log(1 - LOW))
+_DEEP = log(-log1p(-LOW))
 
 
 def _from_standard(at: float | None, shift: float, scale: float) -> float | None:
@@ -114,32 +114,40 @@ def estimate_steps(bounds: Bounds) -> list[tuple[float, float]]:
     """
     points = np.unique(np.concatenate([bounds.lower, bounds.upper]))
     finite = points[np.isfinite(points)]
-    # the cells: each finite point itself, and the gap above each of them, from below the first
-    at = np.concatenate([[finite[0] - 1.0], np.repeat(finite, 2)])
-    is_gap = np.arange(at.size) % 2 == 0
-    where = np.concatenate(
-        [
-            [finite[0] - 1e-9],
-            np.ravel(np.column_stack([finite, np.append((finite[:-1] + finite[1:]) / 2, finite[-1] + 1.0)])),
-        ]
-    )
+    # the cells, upwards: below the first finite point, then each point itself and the gap above it
+    gaps = np.append((finite[:-1] + finite[1:]) / 2, finite[-1] + 1.0)
+    cells = np.concatenate([[finite[0] - 1e-9], np.column_stack([finite, gaps]).ravel()])
+    # each piece broke somewhere from its first cell to before its end
     exact = bounds.exact
-    inside = np.where(
-        exact[:, None],
-        (where == bounds.lower[:, None]) & ~is_gap,
-        (where > bounds.lower[:, None]) & (where <= bounds.upper[:, None]),
-    )
-    mass = inside.any(axis=0).astype(float)
+    first = np.searchsorted(cells, bounds.lower, side="right") - exact
+    end = np.searchsorted(cells, bounds.upper, side="right")
+
+    def stack(weights: Floats) -> Floats:
+        edges = np.bincount(first, weights, cells.size + 1) - np.bincount(end, weights, cells.size + 1)
+        found: Floats = np.cumsum(edges)[:-1]
+        return found
+
+    mass = (stack(np.ones(exact.size)) > 0.5).astype(np.float64)
     mass /= mass.sum()
     for _ in range(_STEPS):
-        share = inside * mass
-        new = (share / share.sum(axis=1, keepdims=True)).mean(axis=0)
+        total = np.append(0.0, np.cumsum(mass))
+        new = mass * stack(1 / (total[end] - total[first])) / exact.size
         if float(np.abs(new - mass).max()) < _STILL:
             break
         mass = new
     below = np.cumsum(mass) - mass / 2
     broke = np.unique(bounds.lower[exact])
-    return [(float(one), float(below[np.flatnonzero((where == one) & ~is_gap)[0]])) for one in broke]
+    return list(zip(broke.tolist(), below[np.searchsorted(cells, broke)].tolist(), strict=True))
+
+
+def stretch(share: float) -> float:
+    """Return how high a share of weaker pieces stands where a Weibull distribution is a line: ln(−ln(1 − share))."""
+    return log(-log1p(-share))
+
+
+def trace_weibull(fit: Weibull, share: float) -> float:
+    """Return the strength that a share of the pieces stays below."""
+    return fit.scale * exp(stretch(share) / fit.shape)
 
 
 def say_weibull(level: str, fit: Weibull | None, unit: str) -> str:
