@@ -324,6 +324,11 @@ def test_a_dry_run_needs_guesses_that_can_be_read(shop: Shop) -> None:
     for percent in ("strong", "0 %"):
         with pytest.raises(EntryError):
             next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(percent, first)]))
+    with pytest.raises(EntryError) as refused:
+        next(rehearsing.rehearse(shop.file, shop.trial, [], held="95 %"))
+    assert refused.value.field == "held"
+    *_, last = rehearsing.rehearse(shop.file, shop.trial, [], held="20 %")
+    assert (last.of, last.outlook is not None) == (300, True)
 
 
 def test_values_are_guessed_where_sets_are_many(shop: Shop) -> None:

@@ -117,9 +117,10 @@ class GuessBody(BaseModel):
 
 
 class Guesses(BaseModel):
-    """What is expected of each set."""
+    """What is expected of each set, and what share of the pieces will only hold."""
 
     guesses: list[GuessBody] = Field(max_length=500)
+    held: str = Field(default="", max_length=20)
 
 
 class StarterView(BaseModel):
@@ -262,12 +263,12 @@ def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
 @router.post(
     "/{trial_id}/dry-run",
     response_class=JsonLines,
-    responses={200: {"model": rehearsing.Rehearsal, "description": "One line for each hundred runs, then the outlook"}},
+    responses={200: {"model": rehearsing.Rehearsal, "description": "A line now and then, then the outlook"}},
 )
 def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
-    """Break the planned trial a thousand times on paper; a line of JSON tells how far it has come."""
+    """Break the planned trial many times on paper; a line of JSON tells how far it has come."""
     guesses = [rehearsing.Guess(one.percent, one.set_id, one.level_id) for one in body.guesses]
-    return as_json_lines(rehearsing.rehearse(shop.file, trial_id, guesses))
+    return as_json_lines(rehearsing.rehearse(shop.file, trial_id, guesses, body.held))
 
 
 @router.get("/{trial_id}/cut-list", response_model=sawing.CutList)

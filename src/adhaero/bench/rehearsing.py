@@ -1,4 +1,4 @@
-"""The dry run of a plan: guesses in, how often the answer would be right out; a thousand trials on paper."""
+"""The dry run of a plan: guesses in, how often the answer would be right out; many trials on paper."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
@@ -7,7 +7,7 @@ from math import prod
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.planning import deal_plan
 from adhaero.core.errors import EntryError, PlanError
-from adhaero.core.plan.dryrun import TIMES, DryRun, Outlook
+from adhaero.core.plan.dryrun import DryRun, Outlook
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile
 
@@ -35,12 +35,13 @@ class Rehearsal:
     outlook: Outlook | None = None
 
 
-def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess]) -> Iterator[Rehearsal]:
-    """Break a planned trial a thousand times on paper, seeded with the trial's seed; tell how far it has come.
+def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess], held: str = "") -> Iterator[Rehearsal]:
+    """Break a planned trial many times on paper, seeded with the trial's seed; tell how far it has come.
 
     Parameters
     ----------
     guesses : for sets or values; a set without one counts as 100 %.
+    held : share of the pieces that will only hold, as typed; empty for none.
 
     Raises
     ------
@@ -60,8 +61,15 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess]) -> Iterato
         planned["cv_pct"],
         planned["margin_pct"],
         book.trial.seed,
+        _read_held(held),
     )
     return _tell(trial)
+
+
+def _read_held(typed: str) -> float:
+    if not typed.strip():
+        return 0.0
+    return parse_quantity(typed, Kind.PERCENT, bounds=Bounds(highest=90, zero_allowed=True), field="held").si
 
 
 def _read_shares(book: Book, guesses: Sequence[Guess]) -> tuple[float, ...]:
@@ -92,7 +100,7 @@ def _read_shares(book: Book, guesses: Sequence[Guess]) -> tuple[float, ...]:
 def _tell(trial: DryRun) -> Iterator[Rehearsal]:
     for step in trial.run():
         if isinstance(step, int):
-            yield Rehearsal(step, TIMES)
+            yield Rehearsal(step, trial.times)
         else:
             hardest = sorted(step.pairs, key=lambda pair: pair.right)[:_PAIRS_SHOWN]
-            yield Rehearsal(TIMES, TIMES, replace(step, pairs=tuple(hardest)))
+            yield Rehearsal(trial.times, trial.times, replace(step, pairs=tuple(hardest)))

@@ -8,6 +8,7 @@ from adhaero.core.errors import PlanError
 from adhaero.core.plan.dryrun import DryRun, Outlook, run_dry
 from adhaero.core.plan.layout import deal
 from adhaero.core.stats.power import compute_power
+from adhaero.core.stats.power_simulated import SimulatedPlan, simulate_power
 
 
 def trial(guesses: tuple[float, ...], pieces: int, boards: int = 1, cv: float = 15.0, margin: float = 1.0) -> DryRun:
@@ -49,6 +50,18 @@ def test_the_same_seed_gives_the_same_outlook_and_tells_how_far_it_is() -> None:
     assert isinstance(steps[-1], Outlook)
     assert steps[-1] == run_dry(planned)
     assert run_dry(replace(planned, seed=12)) != steps[-1]
+
+
+def test_pieces_that_hold_are_compared_by_likelihood_as_the_power_by_simulation() -> None:
+    planned = replace(trial((125, 100), 10), held_pct=30)
+    steps = list(planned.run())
+    outlook = steps[-1]
+    assert isinstance(outlook, Outlook)
+    assert (steps[0], outlook.times, outlook.best_found) == (20, 300, None)
+    power = simulate_power(SimulatedPlan(15, 2, 10, 25, held_pct=30), runs=600).power
+    # three standard deviations of 300 and 600 runs
+    assert outlook.right == pytest.approx(power, abs=0.1)
+    assert run_dry(replace(planned, held_pct=60)).right < outlook.right
 
 
 def test_boards_that_carry_one_set_each_are_left_out_of_the_model() -> None:

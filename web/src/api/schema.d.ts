@@ -287,7 +287,7 @@ export interface paths {
         put?: never;
         /**
          * Dry Run
-         * @description Break the planned trial a thousand times on paper; a line of JSON tells how far it has come.
+         * @description Break the planned trial many times on paper; a line of JSON tells how far it has come.
          */
         post: operations["dry_run"];
         delete?: never;
@@ -3329,11 +3329,16 @@ export interface components {
         };
         /**
          * Guesses
-         * @description What is expected of each set.
+         * @description What is expected of each set, and what share of the pieces will only hold.
          */
         Guesses: {
             /** Guesses */
             guesses: components["schemas"]["GuessBody"][];
+            /**
+             * Held
+             * @default
+             */
+            held: string;
         };
         /**
          * HandBreak
@@ -3829,12 +3834,12 @@ export interface components {
         Outcome: "broke" | "held" | "step" | "fell_apart";
         /**
          * Outlook
-         * @description What a thousand dry runs of a trial came to.
+         * @description What the dry runs of a trial came to.
          *
          *     Attributes
          *     ----------
          *     best_found : share of the runs in which the set with the highest average was the one guessed strongest; None where
-         *         several are guessed alike.
+         *         several are guessed alike, or pieces only hold.
          *     within_boards : whether sets were compared within boards.
          */
         Outlook: {
@@ -6034,7 +6039,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description One line for each hundred runs, then the outlook */
+            /** @description A line now and then, then the outlook */
             200: {
                 headers: {
                     [name: string]: unknown;

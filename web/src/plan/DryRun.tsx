@@ -1,4 +1,4 @@
-// The dry run: the whole trial a thousand times on paper, with the effects that the person guesses.
+// The dry run: the whole trial many times on paper, with the effects that the person guesses.
 import { useState } from "react";
 import { ProblemError, type Schemas } from "../api/client";
 import { Trouble } from "../ui/Trouble";
@@ -12,6 +12,7 @@ export function DryRun() {
   const { id, plan } = usePlanning();
   const sets = plan.treatments.filter((set) => !set.left_out);
   const [guesses, setGuesses] = useState<Record<string, string>>({});
+  const [held, setHeld] = useState("");
   const [step, setStep] = useState<Schemas["Rehearsal"] | null>(null);
   const [running, setRunning] = useState(false);
   const [problem, setProblem] = useState<Schemas["Problem"] | null>(null);
@@ -35,7 +36,7 @@ export function DryRun() {
     setRunning(true);
     const typed = asked.map((one) => ({ ...one.of, percent: guesses[one.field] ?? "" }));
     try {
-      await dryRun(id, typed, setStep);
+      await dryRun(id, typed, held, setStep);
     } catch (error) {
       if (!(error instanceof ProblemError)) throw error;
       setProblem(error.problem);
@@ -44,7 +45,7 @@ export function DryRun() {
     }
   };
   return (
-    <More title="A dry run: break it a thousand times on paper first">
+    <More title="A dry run: break it many times on paper first">
       <p>
         {bySet
           ? "How strong do you think each set is, in percent of any of them? Empty means 100 %."
@@ -70,6 +71,16 @@ export function DryRun() {
             />
           </label>
         ))}
+        <label>
+          <span className="label block">Pieces that will only hold</span>
+          <input
+            className="entry"
+            placeholder="0 %"
+            value={held}
+            aria-invalid={problem?.field === "held"}
+            onChange={(event) => setHeld(event.target.value)}
+          />
+        </label>
         <button type="submit" className="press" disabled={running}>
           {running ? "Breaking …" : "Run it dry"}
         </button>
@@ -94,7 +105,7 @@ function Outlook({ outlook }: { outlook: Schemas["Outlook"] }) {
   return (
     <div className="mt-3" aria-live="polite">
       <p>
-        Of a thousand such trials, a comparison of two sets comes out right in{" "}
+        Of {outlook.times} such trials, a comparison of two sets comes out right in{" "}
         <strong>{percent(outlook.right)}</strong>, says “cannot tell yet” in{" "}
         <strong>{percent(outlook.cannot_tell)}</strong>, and is wrong in{" "}
         <strong>{percent(outlook.wrong)}</strong>.

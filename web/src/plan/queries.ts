@@ -137,9 +137,14 @@ export const planAgain = (id: number, onlyMissing: boolean) =>
 export const dryRun = async (
   id: number,
   guesses: Schemas["GuessBody"][],
+  held: string,
   hear: (step: Schemas["Rehearsal"]) => void,
 ) =>
   readLines(
-    await api.POST("/api/trials/{trial_id}/dry-run", { ...path(id), body: { guesses }, parseAs: "stream" }),
+    await api.POST("/api/trials/{trial_id}/dry-run", {
+      ...path(id),
+      body: { guesses, held },
+      parseAs: "stream",
+    }),
     hear,
   );

@@ -1,20 +1,23 @@
-"""The dry run: the whole trial broken a thousand times on paper, to see how often its answer would be right."""
+"""The dry run: the whole trial broken many times on paper, to see how often its answer would be right."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
-from math import log
+from math import exp, log
 
 import numpy as np
 from numpy.typing import NDArray
 
-from adhaero.core.errors import PlanError
+from adhaero.core.errors import DataError, PlanError
 from adhaero.core.plan.layout import Place
+from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.families import all_pairs
+from adhaero.core.stats.pairs import Contrast, Verdict, compare_tukey, judge
 from adhaero.core.stats.power import sigma_log_from_cv
+from adhaero.core.stats.sets import fit_sets
 
-TIMES = 1000
-PART = 100
+TIMES, TIMES_WITH_BOUNDS = 1000, 300
+PART, PART_WITH_BOUNDS = 100, 20
 BOARD_SHARE = 0.5
 
 
@@ -32,12 +35,12 @@ class PairOutlook:
 
 @dataclass(frozen=True)
 class Outlook:
-    """What a thousand dry runs of a trial came to.
+    """What the dry runs of a trial came to.
 
     Attributes
     ----------
     best_found : share of the runs in which the set with the highest average was the one guessed strongest; None where
-        several are guessed alike.
+        several are guessed alike, or pieces only hold.
     within_boards : whether sets were compared within boards.
     """
 
@@ -53,7 +56,11 @@ class Outlook:
 
 @dataclass(frozen=True)
 class DryRun:
-    """A planned trial as it is broken on paper: names and true logarithms of its sets, and who sits where.
+    """A planned trial as it is broken on paper: names and guessed strengths of its sets, and who sits where.
+
+    Attributes
+    ----------
+    held_pct : share of all pieces that only hold, percent: the strongest, above the end of the rig.
 
     Raises
     ------
@@ -66,32 +73,46 @@ class DryRun:
     cv_pct: float
     margin_pct: float
     seed: int
+    held_pct: float = 0.0
 
-    def run(self, times: int = TIMES) -> Iterator[int | Outlook]:
+    @property
+    def times(self) -> int:
+        """Return how often it is broken: less often with bounds, which take a likelihood each time."""
+        return TIMES_WITH_BOUNDS if self.held_pct else TIMES
+
+    def run(self, times: int | None = None) -> Iterator[int | Outlook]:
         """Break the trial again and again, and judge every pair of sets as Compare would.
 
         Every run draws log-normal strengths: a set's guess, a board's own strength with half the scatter, and the
         scatter of pieces. The sets are compared by least squares on logarithms, within boards where there are several,
         with Tukey's simultaneous ranges; a verdict is right when it names the truly stronger set, or “the same for
-        practice” where the true ratio lies within the margin.
+        practice” where the true ratio lies within the margin. Where pieces only hold they are compared by likelihood.
 
         Yields
         ------
-        The number of runs done so far, a hundred at a time, and at the end the outlook.
+        The number of runs done so far, now and then, and at the end the outlook.
         """
+        times = times or self.times
         model = _fit_model(self)
+        limit = model.find_limit(self.held_pct)
         rng = np.random.default_rng(self.seed)
         tally = np.zeros((len(model.pairs), 2))
         best = 0
-        for done in range(0, times, PART):
-            part = min(PART, times - done)
-            fitted, s2 = model.draw(rng, part)
-            tally += model.judge(fitted, s2, self.margin_pct)
-            best += int(np.sum(fitted[:, : len(self.names)].argmax(axis=1) == int(np.argmax(model.truth))))
+        step = PART if limit is None else PART_WITH_BOUNDS
+        for done in range(0, times, step):
+            part = min(step, times - done)
+            logs = model.draw(rng, part)
+            if limit is None:
+                fitted, s2 = model.fit(logs)
+                tally += model.judge(fitted, s2, self.margin_pct)
+                best += int(np.sum(fitted[:, : len(self.names)].argmax(axis=1) == int(np.argmax(model.truth))))
+            else:
+                for one in logs:
+                    tally += model.judge_bounds(one, limit, self.margin_pct)
             yield done + part
-        yield self._sum_up(model, tally / times, best / times, times)
+        yield self._sum_up(model, tally / times, None if limit is not None else best / times, times)
 
-    def _sum_up(self, model: "_Model", shares: NDArray[np.float64], best: float, times: int) -> Outlook:
+    def _sum_up(self, model: "_Model", shares: NDArray[np.float64], best: float | None, times: int) -> Outlook:
         pairs = tuple(
             PairOutlook(
                 self.names[a],
@@ -134,15 +155,25 @@ class _Model:
     spread: NDArray[np.float64]
     reach: float
 
-    def draw(self, rng: np.random.Generator, times: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-        """Return the fitted effects of `times` trials, and their residual variances."""
+    def draw(self, rng: np.random.Generator, times: int) -> NDArray[np.float64]:
+        """Return the logarithms of `times` trials, (times, pieces)."""
         noise = rng.normal(0.0, self.sigma, (times, len(self.of_set)))
         own = rng.normal(0.0, BOARD_SHARE * self.sigma, (times, self.boards))
         if self.boards == 1:
             own[:] = 0.0
-        y = self.truth[self.of_set] + own[:, self.on_board] + noise
-        fitted = y @ self.solver.T
-        residual = y - fitted @ self.design.T
+        drawn: NDArray[np.float64] = self.truth[self.of_set] + own[:, self.on_board] + noise
+        return drawn
+
+    def find_limit(self, held_pct: float) -> float | None:
+        """Return the logarithm above which that share of the pieces lies; None where none is to hold."""
+        if not held_pct:
+            return None
+        return float(np.quantile(self.draw(np.random.default_rng(0), TIMES), 1 - held_pct / 100))
+
+    def fit(self, logs: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Return the fitted effects of trials, and their residual variances."""
+        fitted = logs @ self.solver.T
+        residual = logs - fitted @ self.design.T
         return fitted, (residual**2).sum(axis=1) / self.df
 
     def judge(self, fitted: NDArray[np.float64], s2: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
@@ -157,6 +188,35 @@ class _Model:
         right = (a_stronger & (true > 0)) | (b_stronger & (true < 0)) | (same & (np.abs(true) <= m + 1e-12))
         decided = same | a_stronger | b_stronger
         return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
+
+    def judge_bounds(self, logs: NDArray[np.float64], limit: float, margin_pct: float) -> NDArray[np.float64]:
+        """Return for each pair whether the verdict on one trial with bounds was right, and whether it was wrong."""
+        held = logs > limit
+        if not held.any():
+            return self.judge(*self.fit(logs[None, :]), margin_pct)
+        compared = self._compare_bounds(Bounds(np.where(held, limit, logs), np.where(held, np.inf, logs)))
+        found = np.zeros((len(self.pairs), 2))
+        for row, (a, b) in enumerate(self.pairs):
+            ends = compared[row].log_ci95 if compared else None
+            verdict = judge(ends and (exp(ends[0]), exp(ends[1])), 1 + margin_pct / 100)
+            true = float(self.truth[a] - self.truth[b])
+            right = (
+                (verdict is Verdict.A_STRONGER and true > 0)
+                or (verdict is Verdict.B_STRONGER and true < 0)
+                or (verdict is Verdict.SAME and abs(true) <= log(1 + margin_pct / 100) + 1e-12)
+            )
+            found[row] = right, verdict is not Verdict.CANNOT_TELL and not right
+        return found
+
+    def _compare_bounds(self, bounds: Bounds) -> list[Contrast]:
+        """Compare as Compare does: within boards where they still connect the sets; none without a fit."""
+        for boards in (self.on_board, None) if self.within else (None,):
+            try:
+                fit = fit_sets(bounds, self.of_set, len(self.truth), boards)
+            except DataError:
+                continue
+            return [] if fit is None else compare_tukey(fit, len(self.truth))
+        return []
 
 
 def _fit_model(trial: DryRun) -> _Model:
@@ -197,7 +257,7 @@ def _fit_model(trial: DryRun) -> _Model:
     )
 
 
-def run_dry(trial: DryRun, times: int = TIMES) -> Outlook:
+def run_dry(trial: DryRun, times: int | None = None) -> Outlook:
     """Return the outlook of a dry run without hearing how far it has come. Raises `PlanError`."""
     *_, outlook = trial.run(times)
     assert isinstance(outlook, Outlook)
