@@ -1,6 +1,6 @@
 """Conclusions checked, second opinions, composites, kinds of failure, power by simulation."""
 
-from math import exp, inf, log
+from math import exp, inf, log, sqrt
 
 import numpy as np
 import pytest
@@ -11,12 +11,13 @@ from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.claims import Evidence, Standing, Swing, check_conclusion, say_claim
-from adhaero.core.stats.composite import combine_conditions, say_composite
+from adhaero.core.stats.composite import Lead, combine_conditions, compare_marks, say_composite, say_leads
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.power import compute_power
 from adhaero.core.stats.power_simulated import SimulatedPlan, simulate_power
 from adhaero.core.stats.rankings import rank_sets, say_rankings
+from adhaero.core.stats.sets import fit_sets
 from adhaero.core.stats.table import make_table
 from adhaero.core.stats.weibull import estimate_steps, fit_weibull, say_weibull, stretch, trace_weibull
 
@@ -152,6 +153,28 @@ def test_steps_are_the_product_limit_with_pieces_that_held_and_move_with_interva
         assert steps[at] == pytest.approx((before[place] + before[place + 1]) / 2, abs=1e-6)
     apart = dict(estimate_steps(Bounds(np.array([-inf, 2.0, 3.0]), np.array([1.5, 2.0, 3.0]))))
     assert apart[2.0] == pytest.approx(0.5, abs=1e-6)
+
+
+def test_the_lead_of_a_composite_is_a_contrast_of_the_fitted_sets() -> None:
+    rng = np.random.default_rng(3)
+    cells = {("dry", "Heron"): 80, ("dry", "Wren"): 60, ("soaked", "Heron"): 30, ("soaked", "Wren"): 29}
+    logs = np.concatenate([np.log(value) + rng.normal(0, 0.1, 6) for value in cells.values()])
+    fit = fit_sets(Bounds(logs, logs), np.repeat(np.arange(4), 6), 4)
+    assert fit is not None
+    places = {"dry": {"Heron": 0, "Wren": 1}, "soaked": {"Heron": 2, "Wren": 3}}
+    means = np.exp(logs.reshape(4, 6).mean(axis=1))
+    strengths = {condition: {name: float(means[at]) for name, at in mine.items()} for condition, mine in places.items()}
+    result = combine_conditions(strengths, {"dry": 1, "soaked": 3})
+    (lead,) = compare_marks(result, fit, places)
+    assert lead.ratio == pytest.approx(result.marks["Heron"] / result.marks["Wren"])
+    # the variance of 1/4 · dry + 3/4 · soaked, twice, each a mean of six
+    spread = fit.sigma * sqrt(2 * (1 / 16 + 9 / 16) / 6) * stats.t.ppf(0.975, 20)
+    assert np.log(lead.ci95) == pytest.approx([log(lead.ratio) - spread, log(lead.ratio) + spread])
+    leads = [Lead("Wren", 1.2, (1.05, 1.4)), Lead("Teal", 1.02, (0.95, 1.1))]
+    assert say_leads("Heron", leads) == [
+        "With these weights its lead over Wren is more than chance.",
+        "Whether Heron leads Teal (−5 % to +10 %) cannot be told yet.",
+    ]
 
 
 def test_a_composite_says_what_its_winner_hangs_on() -> None:

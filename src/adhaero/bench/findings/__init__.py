@@ -8,8 +8,9 @@ from adhaero.bench.book import Book, read_book, require_unchanged
 from adhaero.bench.breaks import Choice, collect_breaks
 from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked, Finding
-from adhaero.bench.findings.causes import find_causes, find_composite, find_factors, find_retention
+from adhaero.bench.findings.causes import find_causes, find_factors
 from adhaero.bench.findings.changes import check, find_changes
+from adhaero.bench.findings.conditions import find_composite, find_retention
 from adhaero.bench.findings.strength import (
     find_above,
     find_costs,

@@ -1,11 +1,15 @@
 """One mark from several conditions with stated weights, and whether the winner depends on them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import exp, log
 
+import numpy as np
+
 from adhaero.core.errors import EntryError
-from adhaero.core.stats.words import and_join
+from adhaero.core.stats.factors import compare_combined
+from adhaero.core.stats.sets import SetsFit
+from adhaero.core.stats.words import and_join, say_percent
 
 
 @dataclass(frozen=True)
@@ -115,6 +119,56 @@ def _find_changes(shares: Shares, weights: Mapping[str, float], sets: list[str],
             return tuple(found)
         at, _, leader = min(ahead)
         found.append(at)
+
+
+@dataclass(frozen=True)
+class Lead:
+    """By what the winner's mark lies above another's; the range None where nothing tells the scatter."""
+
+    other: str
+    ratio: float
+    ci95: tuple[float, float] | None
+
+
+def compare_marks(result: Composite, fit: SetsFit, places: Mapping[str, Mapping[str, int]]) -> tuple[Lead, ...]:
+    """Return the lead of the winner over every other set, simultaneous (Bonferroni) over all of them.
+
+    A mark is a weighted sum of logarithms, so that a lead is a contrast of the fitted sets: ratios are of geometric
+    means.
+
+    Parameters
+    ----------
+    fit : of all combinations; places : which of its sets is a set in a condition, by condition and set.
+    """
+    winner, *others = result.order
+    wanted = []
+    for turn, other in enumerate(others):
+        weights = np.zeros(fit.effects.size)
+        for condition, weight in result.weights.items():
+            weights[places[condition][winner]] += weight
+            weights[places[condition][other]] -= weight
+        wanted.append((0, turn + 1, weights))
+    found = []
+    for other, one in zip(others, compare_combined(fit, wanted, len(others)), strict=True):
+        if one.log_ratio is not None:
+            ends = None if one.log_ci95 is None else (exp(one.log_ci95[0]), exp(one.log_ci95[1]))
+            found.append(Lead(other, exp(one.log_ratio), ends))
+    return tuple(found)
+
+
+def say_leads(winner: str, leads: Sequence[Lead]) -> list[str]:
+    """Return over whom the winner's lead is clear, and over whom it could be chance."""
+    known = [one for one in leads if one.ci95 is not None]
+    clear = [one.other for one in known if one.ci95 and one.ci95[0] > 1]
+    open_ = [
+        f"{one.other} ({say_percent(one.ci95[0])} to {say_percent(one.ci95[1])})"
+        for one in known
+        if one.ci95 and one.ci95[0] <= 1
+    ]
+    said = [f"With these weights its lead over {and_join(clear)} is more than chance."] if clear else []
+    if open_:
+        said.append(f"Whether {winner} leads {and_join(open_)} cannot be told yet.")
+    return said
 
 
 def say_composite(one: Composite) -> list[str]:
