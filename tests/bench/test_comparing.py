@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench import boards, plan, settling
+from adhaero.bench import boards, making, plan, settling
 from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import exclude_piece, put_piece_back, view_compare
@@ -178,3 +178,14 @@ def test_a_set_of_an_earlier_trial_stands_beside_the_results(tmp_path: Path) -> 
     reference = view_compare(shop.file, shop.trial, Choice()).reference
     assert reference is not None
     assert reference.as_read == next(one.as_read for one in earlier.groups if one.level == "planed")
+
+
+def test_pieces_broken_before_their_cure_was_over_are_named(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw().glue()
+    shop.clock.forward(hours=2)
+    making.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
+    shop.break_all({name: ["600 N"] * 4 for name in ("planed", "toothed")})
+    mind = view_compare(shop.file, shop.trial, Choice()).mind
+    assert any(
+        words.endswith("7 more pieces were broken more than a tenth before the cure was over.") for words in mind
+    )

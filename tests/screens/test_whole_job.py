@@ -58,7 +58,7 @@ def make(page: Page) -> None:
         page.get_by_role("button", name=f"Make a glue-up of {count} pieces").click()
         page.get_by_role("button", name=re.compile("^Clamps on")).click()
         page.get_by_role("button", name=re.compile("^Take off clamps")).click()
-    expect(page.get_by_text("Every piece is glued.")).to_be_visible()
+    expect(page.get_by_text("Every piece is in a glue-up.")).to_be_visible()
     page.get_by_role("link", name=re.compile(r"^Cure \d")).click()
     page.get_by_role("textbox", name=re.compile("^width of")).first.focus()
     for number in range(10):

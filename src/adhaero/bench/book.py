@@ -341,6 +341,12 @@ class Book:
             inside_until=_find_end(inside) if inside else None,
         )
 
+    def age_of(self, piece: Piece) -> float | None:
+        """Return how old the joint of a piece was when it was broken, from closing, s; None where one is not known."""
+        closed, result = self.life_of(piece).closed_at, self.result_of(piece)
+        broken = parse_time(result.started_utc) if result else None
+        return (broken - closed).total_seconds() if closed and broken else None
+
     def stay_of(self, piece: Piece) -> Stay | None:
         """Return what a piece goes through before the test by plan; None where it is only kept as it is."""
         return self._stays[piece.treatment_id]

@@ -193,7 +193,7 @@ def put_trial(
 def put_typed(connection: Connection, trial_id: int, name: str, typed: str) -> None:
     """Set a quantity of a plan as typed, in the shop's units; call inside a transaction. Raises `EntryError`."""
     quantity = QUANTITIES[name]
-    default = read_units(connection).default_for(quantity.kind)
+    default = read_units(connection).default_for(quantity.kind, quantity.unit)
     value = parse_quantity(typed, quantity.kind, default, quantity.bounds, field=name)
     put_quantity(connection, trial_id, name, value.si, value.typed)
 
@@ -232,7 +232,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
                 quantity.words,
                 book.quantities[name].typed if name in book.quantities else "",
                 book.quantities[name].si if name in book.quantities else None,
-                units.default_for(quantity.kind),
+                units.default_for(quantity.kind, quantity.unit),
             )
             for name, quantity in QUANTITIES.items()
         ],

@@ -23,6 +23,7 @@ def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
         ("closed after the open time of the glue", partial(_closed_late, open_times)),
         ("spread again after another wait than its first coat was to have", _waited_otherwise),
         ("broken at an age more than a tenth off the plan", _aged_otherwise),
+        ("broken more than a tenth before the cure was over", _broken_early),
         ("in water, weather, frost or heat more than a tenth longer or shorter than planned", _stayed_otherwise),
         ("broken without what the plan sends them through", _never_put_in),
     ):
@@ -60,11 +61,14 @@ def _waited_otherwise(book: Book, piece: Piece) -> bool:
 
 def _aged_otherwise(book: Book, piece: Piece) -> bool:
     """Return whether the age at the test is what varies, and this piece's was off."""
-    life, result = book.life_of(piece), book.result_of(piece)
-    if Factor.CURE_TIME not in book.kinds.values() or life.closed_at is None or result is None:
-        return False
-    broken = parse_time(result.started_utc)
-    return broken is not None and _differ((broken - life.closed_at).total_seconds(), life.cure_time_s)
+    age = book.age_of(piece)
+    return Factor.CURE_TIME in book.kinds.values() and age is not None and _differ(age, book.life_of(piece).cure_time_s)
+
+
+def _broken_early(book: Book, piece: Piece) -> bool:
+    """Return whether a piece was broken young; where the age itself varies, `_aged_otherwise` names it."""
+    age, planned = book.age_of(piece), book.life_of(piece).cure_time_s
+    return age is not None and Factor.CURE_TIME not in book.kinds.values() and age < (1 - _OFF) * (planned or 0.0)
 
 
 def _stayed_otherwise(book: Book, piece: Piece) -> bool:

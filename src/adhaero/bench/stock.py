@@ -383,6 +383,6 @@ def edit_figure(file: ShopFile, glue_id: int, name: str, was: str, typed: str) -
         if not typed.strip():
             delete_glue_figures(connection, glue_id, name)
             return
-        unit = read_units(connection).default_for(figure.kind)
+        unit = read_units(connection).default_for(figure.kind, figure.unit)
         value = parse_quantity(typed, figure.kind, unit, figure.bounds, field=name)
         put_glue_figure(connection, glue_id, name, value.si, value.typed)

@@ -61,18 +61,19 @@ def caution_for(family: GlueFamily) -> str:
 
 @dataclass(frozen=True)
 class Figure:
-    """One figure of a glue's card: its name on the screen, what it measures, what makes sense."""
+    """One figure of a glue's card: its name on the screen, what it measures, what makes sense, its own unit if any."""
 
     words: str
     kind: Kind
     bounds: Bounds
+    unit: str = ""
 
 
 _DAY = 86_400.0
 
 FIGURES: Final[Mapping[str, Figure]] = MappingProxyType(
     {
-        "open_time_s": Figure("open time", Kind.TIME, Bounds(highest=7 * _DAY)),
+        "open_time_s": Figure("open time", Kind.TIME, Bounds(highest=7 * _DAY), "min"),
         "clamp_time_s": Figure("clamp time", Kind.TIME, Bounds(highest=30 * _DAY)),
         "load_time_s": Figure("time before load", Kind.TIME, Bounds(highest=90 * _DAY)),
         "lowest_temperature_c": Figure("lowest temperature", Kind.TEMPERATURE, Bounds(lowest=-30, highest=80)),
@@ -80,7 +81,7 @@ FIGURES: Final[Mapping[str, Figure]] = MappingProxyType(
         "pressure_high_mpa": Figure("clamp pressure to", Kind.STRESS, Bounds(highest=20)),
         "solids_pct": Figure("solids", Kind.PERCENT, Bounds(highest=100)),
         "mix_ratio": Figure("mix, parts to one by weight", Kind.NUMBER, Bounds(highest=100)),
-        "pot_life_s": Figure("pot life", Kind.TIME, Bounds(highest=7 * _DAY)),
+        "pot_life_s": Figure("pot life", Kind.TIME, Bounds(highest=7 * _DAY), "min"),
         "spread_g_m2": Figure("spread, g/m² per face", Kind.NUMBER, Bounds(highest=2000)),
         "density_g_ml": Figure("density, g/ml", Kind.NUMBER, Bounds(lowest=0.3, highest=3)),
         "pack_g": Figure("pack, by weight", Kind.MASS, Bounds(highest=1e6)),

@@ -36,8 +36,10 @@ class Units:
     stress: str = "MPa"
     temperature: str = "°C"
 
-    def default_for(self, kind: Kind) -> str:
-        """Return the unit of a number that was typed without one."""
+    def default_for(self, kind: Kind, usual: str = "") -> str:
+        """Return the unit of a number that was typed without one; `usual` where a quantity has one of its own."""
+        if usual:
+            return usual
         chosen = {
             Kind.LENGTH: self.length,
             Kind.FORCE: self.force,

@@ -72,6 +72,18 @@ def test_the_base_of_the_percent_is_named_and_each_clause_is_judged() -> None:
     assert claims[0].understood == "Heron has 150 % of Wren's strength"
 
 
+def test_a_set_named_alone_is_held_against_the_only_other_one() -> None:
+    two = Evidence(["Heron", "Wren", "Heron long"], PAIRS, 10.0, baseline="Heron long")
+    (claim,) = check_conclusion("Heron is 20 % stronger", two)
+    assert (claim.standing, claim.understood) == (Standing.SUPPORTED, "Heron has 120 % of Wren's strength")
+    for text, evidence in (
+        ("Heron is 20 % stronger", Evidence(LEVELS, PAIRS, 10.0)),
+        ("Wren is weaker than Teal", two),
+        ("Heron long is stronger", two),
+    ):
+        assert check_conclusion(text, evidence)[0].standing is Standing.NOT_CHECKED
+
+
 def test_a_list_of_places_is_judged_place_by_place_and_the_baseline_takes_no_part() -> None:
     evidence = Evidence(LEVELS, PAIRS, 10.0, baseline="Heron long")
     claims = check_conclusion("Heron first, Heron long close behind, Wren last", evidence)

@@ -211,7 +211,7 @@ export function FixtureDrawing({ fixture, joint, solid = false, sizes = {} }: Pr
       viewBox="-24 -4 468 136"
       className="w-full max-w-[30rem]"
       role="img"
-      aria-label={`${solid ? "Solid piece" : `Piece with a ${joint || "lapped"} joint`} in the fixture ${fixture}`}
+      aria-label={`${solid ? "Solid piece" : `Piece with joint “${joint || "lapped"}”`} in the fixture ${fixture}`}
     >
       {Shape && <Shape scarf={joint === "scarf"} solid={solid} sizes={sizes} />}
     </svg>

@@ -35,7 +35,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
     const any = making.pieces.some((piece) => piece.state === "planned");
     return (
       <p className="py-2">
-        {any ? "Pieces come here once they are sawn and labelled." : "Every piece is glued."}
+        {any ? "Pieces come here once they are sawn and labelled." : "Every piece is in a glue-up."}
       </p>
     );
   }

@@ -54,7 +54,10 @@ export function AddValue({ factor }: { factor: Factor }) {
             value={value}
             list={list}
             aria-invalid={act.problem !== null}
-            onChange={(event) => setValue(event.target.value)}
+            onChange={(event) => {
+              act.clear();
+              setValue(event.target.value);
+            }}
           />
         </label>
         <datalist id={list}>

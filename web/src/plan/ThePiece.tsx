@@ -36,11 +36,10 @@ export function ThePiece() {
                 </>
               )}
               .{" "}
-              {line &&
-                Object.entries(line.shares)
-                  .map(([pair, share]) => `${digits(100 * share, 2)} % ${pair}`)
-                  .join(", ")}
-              .{" "}
+              {Object.entries(line?.shares ?? {})
+                .map(([pair, share]) => `${digits(100 * share, 2)} % ${pair}`)
+                .join(", ")
+                .replace(/.$/, "$&. ")}
               {joint.closes
                 ? "It can close as the glue shrinks."
                 : "It cannot close as the glue shrinks: a gap stays a gap."}

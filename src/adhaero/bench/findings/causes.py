@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from adhaero.bench.book import Book, parse_time
+from adhaero.bench.book import Book
 from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
 from adhaero.core.stats.causes import Cause, judge_causes, say_causes
@@ -106,9 +106,7 @@ def _clamped_share(book: Book, piece: Piece) -> float | None:
 
 
 def _aged_share(book: Book, piece: Piece) -> float | None:
-    life, result = book.life_of(piece), book.result_of(piece)
-    broken = parse_time(result.started_utc) if result else None
-    return _share((broken - life.closed_at).total_seconds() if life.closed_at and broken else None, life.cure_time_s)
+    return _share(book.age_of(piece), book.life_of(piece).cure_time_s)
 
 
 def _rig(book: Book, piece: Piece) -> str:

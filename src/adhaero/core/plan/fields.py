@@ -20,11 +20,12 @@ _DAY = 86_400.0
 
 @dataclass(frozen=True)
 class PlanQuantity:
-    """A quantity of a plan: its name on the screen, what it measures, what makes sense."""
+    """A quantity of a plan: its name on the screen, what it measures, what makes sense, its own unit if any."""
 
     words: str
     kind: Kind
     bounds: Bounds
+    unit: str = ""
 
 
 QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
@@ -60,7 +61,7 @@ QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
         "trim_mm": PlanQuantity("trim off each board end", Kind.LENGTH, Bounds(highest=500, zero_allowed=True)),
         "planing_mm": PlanQuantity("planing allowance", Kind.LENGTH, Bounds(highest=30, zero_allowed=True)),
         "waste_pct": PlanQuantity("glue wasted", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
-        "seconds_each_s": PlanQuantity("time to spread and close one", Kind.TIME, Bounds(highest=7200)),
+        "seconds_each_s": PlanQuantity("time to spread and close one", Kind.TIME, Bounds(highest=7200), "min"),
         "margin_pct": PlanQuantity("difference that matters", Kind.PERCENT, Bounds(highest=200)),
         "cv_pct": PlanQuantity("assumed scatter", Kind.PERCENT, Bounds(highest=100)),
     }

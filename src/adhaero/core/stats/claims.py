@@ -53,6 +53,7 @@ _STRONGER = re.compile(r"\b(stronger|better|beats?|tougher|higher|outperforms?)\
 _WEAKER = re.compile(r"\b(weaker|worse|lower|loses? to|poorer)\b")
 _SAME = re.compile(r"\b(same|equal(ly)?|no difference|no stronger|as good as|as strong as|alike)\b")
 _MOST = re.compile(r"\b(strongest|best|wins?|first|weakest|worst|last)\b")
+_AGAINST = re.compile(r"\b(than|as|of|to|against|beats?|outperforms?)\b")
 _LEAST_WORDS = re.compile(r"\b(at least|more than|over|no less than)\b")
 
 
@@ -97,6 +98,10 @@ def _check(text: str, evidence: Evidence) -> Claim:
         rest = rest.replace(name.lower(), " ")
     if _MOST.search(rest) and len(named) == 1:
         return _check_winner(text, named[0], evidence, weakest=bool(re.search(r"weakest|worst|\blast\b", rest)))
+    if len(named) == 1 and not _AGAINST.search(rest) and _read_claimed(rest)[1]:
+        joined = [one for one in evidence.levels if one != evidence.baseline]
+        if len(joined) == 2 and named[0] in joined:  # there is only one it can be held against
+            named += [one for one in joined if one != named[0]]
     if len(named) == 2:
         found = _find_ratio(named, evidence.pairs)
         if found is None or found[1] is None:
