@@ -225,6 +225,11 @@ def test_the_headline_leaves_the_baseline_out_and_names_it() -> None:
     assert summarise(against, "Wren").headline == "Heron and Solid are stronger than Wren."
 
 
+def test_sets_that_lead_and_are_the_same_for_practice_are_said_to_be() -> None:
+    result = analyse(table(noisy(2, {"Heron, dry": 80.0, "Wren, dry": 80.2, "Plover": 50.0}, 20, 0.04)), QUESTION)
+    assert summarise(result).headline == "“Heron, dry” and “Wren, dry” lead, and are the same for practice."
+
+
 def test_what_to_mind() -> None:
     rows = list(table(noisy(4, {"Heron": 70, "Wren": 60}, 6, 0.03)))
     rows[0] = replace(rows[0], value=20.0, circumstances={"rig": "crane"})

@@ -37,7 +37,7 @@ def find_rankings(asked: Asked) -> Finding | None:
                 numbers[one.level].append(one.value)
         back = {level: compute_as_read(values) for level, values in numbers.items()}
     rankings = rank_sets({one.level: one.as_read for one in groups}, back, estimates)
-    named = [replace(one, average="glue alone, estimated") if one.average == "estimate" else one for one in rankings]
+    named = [replace(one, average="glue-alone estimate") if one.average == "estimate" else one for one in rankings]
     levels = [one.level for one in groups]
     return Finding(
         "rankings",
@@ -51,9 +51,9 @@ def find_rankings(asked: Asked) -> Finding | None:
             f"{sum(one.n for one in groups)} pieces that count",
             "comparing",
         ),
-        ["by", *levels, "first"],
+        ["by", "first", *levels],
         [
-            [one.average, *(one.values[level] for level in levels), and_join(list(one.winners) or ["–"])]
+            [one.average, and_join(list(one.winners) or ["–"]), *(one.values[level] for level in levels)]
             for one in named
         ],
     )

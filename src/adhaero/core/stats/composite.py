@@ -180,7 +180,8 @@ def say_composite(one: Composite) -> list[str]:
         return [*said, f"{winner} comes first in every condition: the weights do not matter."]
     listed = and_join([f"{name} for {condition}" for condition, name in one.alone.items()])
     said.append(f"By one condition alone: {listed}. So the winner depends on the weights.")
-    for condition, changes in one.changes_at.items():
+    # of two conditions the second has the rest of the weight
+    for condition, changes in list(one.changes_at.items())[: 1 if len(one.changes_at) == 2 else None]:
         if changes:
             points = and_join([f"{100 * change:.0f} %" for change in changes])
             said.append(f"With the weight of {condition} the winner changes at {points}.")

@@ -54,7 +54,7 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
     said = _say_shape(curve, x_unit, y_unit)
     if curve.r2 is not None:
         said.append(
-            f"{curve.n} pieces; the curve takes up {100 * max(0.0, curve.r2):.0f} % of how they differ, and they "
+            f"{curve.n} pieces; the curve takes up {_say_share(curve.r2)} of how they differ, and they "
             f"scatter about it by {say_number(curve.residual_sd)} {y_unit}."
         )
     if curve.left_out:
@@ -66,9 +66,13 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
         one = curve.with_bounds[lead]
         what = {"S": "the final strength", "a": "the strength at 0"}[lead]
         said.append(
-            f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value, one.se)} {y_unit}."
+            f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value)} {y_unit}."
         )
     return said
+
+
+def _say_share(r2: float) -> str:
+    return "more than 99 %" if r2 > 0.99 else f"{100 * max(0.0, r2):.0f} %"
 
 
 def _say_shape(curve: Curve, x_unit: str, y_unit: str) -> list[str]:

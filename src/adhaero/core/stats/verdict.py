@@ -100,6 +100,9 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | No
         return "No difference that matters."
     unbeaten = [group.level for group in groups if not any(group.level in losers for losers in beaten.values())]
     if len(unbeaten) < len(names):
+        leading = [pair for pair in inner if pair.a in unbeaten and pair.b in unbeaten]
+        if leading and all(pair.verdict is Verdict.SAME for pair in leading):
+            return f"{and_join(unbeaten)} lead, and are the same for practice."
         return f"{and_join(unbeaten)} lead; which is stronger cannot be told yet."
     return "Cannot tell yet which is stronger."
 

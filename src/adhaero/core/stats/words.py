@@ -27,11 +27,21 @@ def say_chance(p: float) -> str:
         times = round(1000 * p)
         return "about once in 1,000" if times == 1 else f"about {times} times in 1,000"
     times = round(100 * p)
+    if times >= 100:
+        return "nearly always"
     return "about once in 100" if times == 1 else f"about {times} times in 100"
 
 
 def and_join(names: Sequence[str]) -> str:
-    """Return names as a list in words."""
+    """Return names as a list in words; in quotation marks where one holds a comma itself.
+
+    Examples
+    --------
+    >>> and_join(["Heron", "Wren"]), and_join(["Heron, dry", "Wren, dry"])
+    ('Heron and Wren', '“Heron, dry” and “Wren, dry”')
+    """
+    if len(names) > 1 and any("," in name for name in names):
+        names = [f"“{name}”" for name in names]
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
