@@ -94,7 +94,12 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
     assert group.as_read.mean is not None
     assert group.typical > group.as_read.mean
     assert view.how["typical"].section == "bounds-instead-of-numbers"
-    assert any("rule for many pieces" in words for words in view.mind)
+    assert not any("rule for many pieces" in words for words in view.mind), "few pieces are counted as such"
+    file = export_breaks(shop.file, shop.trial, Choice(within_boards=False))
+    (tmp_path / file.name).write_text(file.content)
+    assert "--few-pieces" in file.command
+    assert view.pairs[0].words in run(file.command, tmp_path)
+    assert view.pairs[0].words not in run(file.command.replace(" --few-pieces", ""), tmp_path)
 
 
 def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path: Path) -> None:

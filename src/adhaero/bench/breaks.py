@@ -117,6 +117,7 @@ def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
         control=baseline if choice.against_baseline and baseline in present else None,
         estimate=choice.estimate,
         margin_pct=book.planned_sizes["margin_pct"],
+        few_pieces=True,
     )
 
 

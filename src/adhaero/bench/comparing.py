@@ -285,7 +285,8 @@ def _method(book: Book, question: Question, analysis: Analysis | None) -> list[s
     ]
     if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
         said.append(
-            "Typical strength is estimated by likelihood: what held, fell apart or broke between weights is a bound."
+            "Typical strength is estimated by likelihood: what held, fell apart or broke between weights is a bound; "
+            "its ranges are as wide as few pieces ask."
         )
     else:
         said.append(

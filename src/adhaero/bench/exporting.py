@@ -69,6 +69,8 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
+    bounds = breaks.analysis is not None and any(one.n_broke < one.n for one in breaks.analysis.groups)
+    options += " --few-pieces" if bounds else ""
     start = f"adhaero analyse {name} --response {book.response}"
     each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(

@@ -60,14 +60,14 @@ def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping
             "bounds-instead-of-numbers",
         )
         found["likely range"] = How(
-            "From the curvature of the likelihood.",
-            "exp(μ ± 1.96 · standard error)",
+            "From the curvature of the likelihood, few pieces counted as few.",
+            "exp(μ ± t · standard error · √(n / (n − p))), n pieces and p sets and boards",
             inputs,
             "bounds-instead-of-numbers",
         )
         found["19 in 20 above"] = How(
             "The 5 % point of the fitted log-normal; an estimate without a margin of its own.",
-            "exp(μ − 1.645 · σ)",
+            "exp(μ − 1.645 · σ), σ² times n / (n − p)",
             inputs,
             "bounds-instead-of-numbers",
         )
@@ -96,7 +96,7 @@ def _explain_pairs(result: Analysis, inputs: str, *, censored: bool) -> How:
         plain = not censored and result.block is None
         method = "Dunnett's ranges, scatter pooled." if plain else "Bonferroni's ranges, Holm's chances."
     elif censored:
-        method = "Tukey's and Kramer's ranges with the standard errors of the likelihood."
+        method = "Tukey's and Kramer's ranges with the standard errors of the likelihood, few pieces counted as few."
     elif result.block:
         method = "Tukey's and Kramer's ranges on averages adjusted for boards."
     else:

@@ -44,6 +44,9 @@ def analyse_command(
     estimate: Which = Estimate.JOINT,
     wood_failure_from: Torn = 75.0,
     margin: Margin = 10.0,
+    few_pieces: Annotated[
+        bool, typer.Option("--few-pieces", help="Where pieces are bounds, ranges as wide as few pieces ask.")
+    ] = False,
     claim: Annotated[str | None, typer.Option(help="A conclusion to check, e.g. “A is 20 % stronger than B”.")] = None,
     above: Annotated[str | None, typer.Option(help="Count the pieces above this, in the unit of the response.")] = None,
     as_json: Json = False,
@@ -51,7 +54,7 @@ def analyse_command(
     """Compare strengths in a tidy breaks file."""
     _check_margin(margin)
     specimens = _read(file, response, by, block)
-    question = Question(response, SEVERAL.join(by), block, control, estimate, wood_failure_from, margin)
+    question = Question(response, SEVERAL.join(by), block, control, estimate, wood_failure_from, margin, few_pieces)
     result = analyse(specimens, question)
     found, lines = asdict(result), [_analysis_table(result)]
     if len(by) > 1:

@@ -9,11 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import optimize, stats
 
-from adhaero.core.stats.analyse import Question, analyse, widen
+from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.censored import Bounds, find_bounded, fit_censored, value_and_slopes
 from adhaero.core.stats.design import Design, one_hot
 from adhaero.core.stats.scatter import NORMAL, SMALLEST_EXTREME, Scatter
+from adhaero.core.stats.sets import fit_sets
 
 QUESTION = Question("strength", "glue")
 
@@ -137,16 +138,41 @@ def test_units_and_the_order_of_rows_do_not_matter_with_bounds(seed: int, times:
         assert again[group.level].lower_5pct == pytest.approx(group.lower_5pct * times, rel=1e-6)
 
 
-def test_ranges_of_few_bounds_say_how_short_they_are_and_widen_on_logarithms() -> None:
+def test_few_pieces_are_counted_as_least_squares_counts_them() -> None:
     table = rows({"Heron": [60.0, 71, 66], "Wren": [50.0, 58, 55]}, {"Heron1"})
-    result = analyse(table, QUESTION)
-    # 6 pieces, 2 sets: √(6/4) · t(4)/z
-    assert result.ranges_short_by == pytest.approx((6 / 4) ** 0.5 * stats.t.ppf(0.975, 4) / stats.norm.ppf(0.975))
-    before, after = result.pairs[0], widen(result).pairs[0]
-    for old, new in zip(before.ratio_ci95, after.ratio_ci95, strict=True):
-        assert log(new / before.ratio) == pytest.approx(result.ranges_short_by * log(old / before.ratio))
-    plain = analyse(rows({"Heron": [60.0, 71, 66], "Wren": [50.0, 58, 55]}), QUESTION)
-    assert (plain.ranges_short_by, widen(plain).pairs) == (1.0, plain.pairs)
+    alone, few = analyse(table, QUESTION), analyse(table, replace(QUESTION, few_pieces=True))
+    # 6 pieces, 2 sets: the standard error √(6/4) as large, t of 4 degrees of freedom instead of z
+    wider = (6 / 4) ** 0.5 * stats.t.ppf(0.975, 4) / stats.norm.ppf(0.975)
+    assert (alone.ranges_short_by, few.ranges_short_by) == (pytest.approx(wider), 1.0)
+    assert [one.typical for one in few.groups] == [one.typical for one in alone.groups]
+    for old, new in zip(alone.groups, few.groups, strict=True):
+        for end in (0, 1):
+            reach = [log(one.typical_ci95[end] / one.typical) for one in (old, new)]
+            assert reach[1] == pytest.approx(wider * reach[0])
+    q = [float(stats.studentized_range.ppf(0.95, 2, df)) for df in (1e6, 4)]
+    for old, new in zip(alone.pairs[0].ratio_ci95, few.pairs[0].ratio_ci95, strict=True):
+        reach = [log(one / few.pairs[0].ratio) for one in (old, new)]
+        assert reach[1] == pytest.approx((6 / 4) ** 0.5 * q[1] / q[0] * reach[0], rel=1e-4)
+
+
+@pytest.mark.parametrize("blocks", [False, True])
+def test_without_bounds_counting_few_pieces_is_least_squares(blocks: bool) -> None:
+    rng = np.random.default_rng(4)
+    logs, sets, boards = rng.normal(4, 0.2, 15), np.arange(15) % 3, np.arange(15) // 3
+    plain = fit_sets(Bounds(logs, logs), sets, 3, boards if blocks else None)
+    # one bound so far away that it bounds nothing makes the same model a likelihood
+    far = Bounds(np.append(logs, -inf), np.append(logs, 99.0))
+    fit = fit_sets(far, np.append(sets, 0), 3, np.append(boards, 0) if blocks else None)
+    assert plain is not None
+    assert fit is not None
+    assert fit.effects == pytest.approx(plain.effects)
+    n, p = 16, 3 + 4 * blocks
+    # the bound counts as a piece: 16 of them instead of 15
+    assert fit.sigma**2 * (n - p) / n == pytest.approx(plain.sigma**2 * (n - 1 - p) / (n - 1), rel=1e-6)
+    assert plain.overall is not None
+    assert fit.overall is not None
+    ratio = n * log(1 + plain.overall.statistic * 2 / (n - 1 - p)) * (n - 1) / n
+    assert n * log(1 + fit.overall.statistic * 2 / (n - p)) == pytest.approx(ratio, rel=1e-6)
 
 
 def test_more_pieces_do_not_widen_the_interval_on_average() -> None:

@@ -6,13 +6,12 @@ from typing import Any
 
 from adhaero.bench.findings.asked import Asked
 from adhaero.core.errors import DataError
-from adhaero.core.stats.analyse import analyse, widen
+from adhaero.core.stats.analyse import analyse
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.claims import Claim, Evidence, Swing, check_conclusion
 from adhaero.core.stats.factors import Factors
 from adhaero.core.stats.pairs import Pair
 from adhaero.core.stats.verdict import summarise
-from adhaero.core.stats.warnings import SHORT
 from adhaero.core.stats.words import and_join
 
 _MOST_TRIED, _MOST_SETS = 500, 8
@@ -46,6 +45,8 @@ def find_changes(asked: Asked) -> Iterator[str]:
     ]
     if question.block:
         ways.append(("Compared all together, not within boards", {"block": None}))
+    if any(one.n_broke < one.n for one in asked.analysis.groups):
+        ways.append(("With the scatter taken from the likelihood alone", {"few_pieces": False}))
     tried = []
     for words, changes in ways:
         result = asked.ask(**changes)
@@ -55,11 +56,6 @@ def find_changes(asked: Asked) -> Iterator[str]:
         headline = summarise(result, asked.baseline).headline
         if headline != now:
             yield f"{words}: {headline}"
-    if asked.analysis.ranges_short_by > SHORT:
-        tried.append("with ranges as much wider as few bounds ask")
-        headline = summarise(widen(asked.analysis), asked.baseline).headline
-        if headline != now:
-            yield f"With ranges as much wider as few bounds ask: {headline}"
     if any(one.excluded for one in asked.breaks.compared):
         tried.append("with the pieces set aside put back")
         put_back = tuple(replace(one, excluded=None) if one.value else one for one in asked.breaks.compared)

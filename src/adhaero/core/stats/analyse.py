@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import exp, log, sqrt
+from math import exp, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +22,6 @@ from adhaero.core.stats.pairs import (
     compare_games_howell,
     compare_holm,
     compare_tukey,
-    judge,
     judge_pair,
     list_pairs,
 )
@@ -43,6 +42,7 @@ class Question:
     control : the level that every other is compared with, or None for every pair.
     estimate, wood_failure_from : which question (see `as_judged`).
     margin_pct : the smallest difference that matters, percent.
+    few_pieces : where pieces are bounds, count them as few (see `fit_linear`); the likelihood alone otherwise.
     """
 
     response: str
@@ -52,6 +52,7 @@ class Question:
     estimate: Estimate = Estimate.JOINT
     wood_failure_from: float = 75.0
     margin_pct: float = 10.0
+    few_pieces: bool = False
 
 
 @dataclass(frozen=True)
@@ -130,7 +131,7 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
             field="control",
         )
     plain, blocked = table.plain, table.boards is not None
-    fit = None if plain and not blocked else table.fit()
+    fit = None if plain and not blocked else table.fit(few_pieces=question.few_pieces)
     described = _describe(specimens, counted, levels, None if plain else (fit, len(levels)))
     typical = [group.typical for group in described]
     control = None if question.control is None else levels.index(question.control)
@@ -167,24 +168,6 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
             short=1.0 if fit is None else fit.short,
         ),
         ranges_short_by=1.0 if fit is None else fit.short,
-    )
-
-
-def widen(result: Analysis) -> Analysis:
-    """Return a comparison with its ranges taken as much wider as few bounds ask, and the verdicts that they give."""
-    return replace(result, pairs=tuple(_widen(pair, result) for pair in result.pairs))
-
-
-def _widen(pair: Pair, result: Analysis) -> Pair:
-    if pair.ratio is None or pair.ratio_ci95 is None:
-        return pair
-    centre, times = log(pair.ratio), min(result.ranges_short_by, 1e3)
-    low, high = (exp(max(-700.0, min(centre + times * (log(end) - centre), 700.0))) for end in pair.ratio_ci95)
-    return replace(
-        pair,
-        ratio_ci95=(low, high),
-        verdict=judge((low, high), 1 + result.margin_pct / 100),
-        measurable=not low <= 1 <= high,
     )
 
 
@@ -243,7 +226,7 @@ def _estimate_censored(
     if fit is None or not np.isfinite(fit.effects[index]):
         return None, None, None
     centre = float(fit.effects[index])
-    reach = find_normal(LIKELY) * sqrt(fit.covariance[index, index])
+    reach = find_t(LIKELY, fit.df) * sqrt(fit.covariance[index, index])
     return (
         exp(centre),
         (exp(centre - reach), exp(min(centre + reach, 700.0))),

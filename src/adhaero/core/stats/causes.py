@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import inf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -111,7 +110,7 @@ def _fit(parts: Sequence[Design], bounds: Bounds) -> tuple[LinearFit | None, int
 
 
 def _share(none: LinearFit | None, fit: LinearFit | None) -> float | None:
-    if none is None or fit is None or none.misfit <= 0 or fit.df == inf:
+    if none is None or fit is None or none.misfit <= 0 or fit.likelihood:
         return None
     return max(0.0, 1 - fit.misfit / fit.df / (none.misfit / none.df))
 

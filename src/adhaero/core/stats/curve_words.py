@@ -65,9 +65,7 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
         lead = next(iter(curve.with_bounds))
         one = curve.with_bounds[lead]
         what = {"S": "the final strength", "a": "the strength at 0"}[lead]
-        said.append(
-            f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value)} {y_unit}."
-        )
+        said.append(f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value)} {y_unit}.")
     return said
 
 

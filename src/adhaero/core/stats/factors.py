@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, permutations
-from math import inf
 
 import numpy as np
 
@@ -228,7 +227,7 @@ class _Terms:
         more = full_rank - plain_rank
         if full is None or plain is None or scale is None:
             return None
-        if full.df == inf:
+        if full.likelihood:
             return compare_nested(full, plain, more, "likelihood-ratio")
         if more < 1 or scale.misfit <= 0:
             return None

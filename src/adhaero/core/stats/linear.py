@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import inf, sqrt
+from math import expm1, inf, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,9 +30,9 @@ class LinearFit:
     Attributes
     ----------
     coefficients, covariance : (p,), (p, p) of the columns of the design; NaN for what the pieces do not tell.
-    sigma : scatter of the logarithms; df : its degrees of freedom, infinite by likelihood.
-    misfit : residual sum of squares, or −2 log-likelihood.
-    columns : how many coefficients the pieces tell.
+    sigma : scatter of the logarithms; df : its degrees of freedom, infinite where the likelihood alone tells it.
+    misfit : residual sum of squares, or −2 log-likelihood where `likelihood`.
+    columns : how many coefficients the n pieces tell.
     """
 
     coefficients: Floats
@@ -41,10 +41,17 @@ class LinearFit:
     df: float
     misfit: float
     columns: int
+    n: int
+    likelihood: bool = False
 
 
-def fit_linear(design: Design, bounds: Bounds) -> LinearFit | None:
+def fit_linear(design: Design, bounds: Bounds, *, few_pieces: bool = True) -> LinearFit | None:
     """Fit a model whose design has full rank.
+
+    Parameters
+    ----------
+    few_pieces : where there are bounds, count the n pieces as least squares counts them: the likelihood's σ² times
+        n / (n − p), known to n − p degrees of freedom. Else the likelihood alone, as if σ were known.
 
     Returns
     -------
@@ -54,7 +61,7 @@ def fit_linear(design: Design, bounds: Bounds) -> LinearFit | None:
     if bounds.exact.all():
         return _fit_least_squares(design, bounds.lower)
     kept = find_bounded(design, bounds)
-    p = design.rows.shape[1]
+    p, n = design.rows.shape[1], int(kept.sum())
     columns = np.arange(p)
     inner = design
     if not kept.all():
@@ -65,12 +72,16 @@ def fit_linear(design: Design, bounds: Bounds) -> LinearFit | None:
     if not inner.has_full_rank():
         return None
     fit = fit_censored(inner, bounds)
-    if fit is None:
+    left = n - columns.size
+    if fit is None or (few_pieces and left < 1):
         return None
+    larger = n / left if few_pieces else 1.0
     coefficients, covariance = np.full(p, np.nan), np.full((p, p), np.nan)
     coefficients[columns] = fit.coefficients
-    covariance[np.ix_(columns, columns)] = fit.covariance
-    return LinearFit(coefficients, covariance, fit.sigma, inf, -2 * fit.log_likelihood, columns.size)
+    covariance[np.ix_(columns, columns)] = larger * fit.covariance
+    df = float(left) if few_pieces else inf
+    sigma = sqrt(larger) * fit.sigma
+    return LinearFit(coefficients, covariance, sigma, df, -2 * fit.log_likelihood, columns.size, n, likelihood=True)
 
 
 def _fit_least_squares(design: Design, logs: Floats) -> LinearFit | None:
@@ -84,19 +95,25 @@ def _fit_least_squares(design: Design, logs: Floats) -> LinearFit | None:
     misfit = float(((logs - design.predict(coefficients)) ** 2).sum())
     sigma2 = misfit / df
     covariance = sigma2 * inverse
-    return LinearFit(coefficients, covariance, sqrt(sigma2), float(df), misfit, design.rows.shape[1])
+    return LinearFit(coefficients, covariance, sqrt(sigma2), float(df), misfit, design.rows.shape[1], logs.size)
 
 
 def compare_nested(full: LinearFit | None, plain: LinearFit | None, more: int, method: str) -> OverallTest | None:
     """Test what `more` further coefficients explain: F by least squares, the likelihood ratio by likelihood.
 
+    Where few pieces are counted, the ratio is turned into the F that it is without bounds,
+    (e^(LR/n) − 1) · (n − p) / more.
+
     None where either has no fit, or nothing is left to judge the scatter by.
     """
     if full is None or plain is None or more < 1:
         return None
-    if full.df == inf:
+    if full.likelihood:
         statistic = max(0.0, plain.misfit - full.misfit)
-        return OverallTest(method, statistic, (float(more),), beyond_chi2(statistic, more))
+        if full.df == inf:
+            return OverallTest(method, statistic, (float(more),), beyond_chi2(statistic, more))
+        statistic = expm1(min(statistic / full.n, 700.0)) * full.df / more
+        return OverallTest(method, statistic, (float(more), full.df), beyond_f(statistic, more, full.df))
     if full.misfit <= 0:
         return None
     statistic = max(0.0, (plain.misfit - full.misfit) / more / (full.misfit / full.df))

@@ -77,7 +77,7 @@ def simulate_power(plan: SimulatedPlan, runs: int = 1000, seed: int = 1) -> Simu
         if boards is None and not held.any():
             pair = compare_games_howell(np.split(lower, plan.groups))[0]
         else:
-            fit = fit_sets(bounds, sets, plan.groups, boards)
+            fit = fit_sets(bounds, sets, plan.groups, boards, few_pieces=False)
             if fit is None:
                 lost += 1
                 continue

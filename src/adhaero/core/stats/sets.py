@@ -22,11 +22,11 @@ class SetsFit:
     ----------
     effects, covariance : (k,), (k, k) of the logarithms of the sets, at the average of the boards; NaN for a set
         without a finite maximum.
-    sigma, df : scatter of the logarithms and its degrees of freedom, infinite by likelihood.
+    sigma, df : scatter of the logarithms and its degrees of freedom, infinite where the likelihood alone tells it.
     overall : do the sets differ at all? None with one set.
     boards_left_out : boards that tell nothing because all their pieces are bounds to one side.
-    short : how many times wider the ranges by likelihood would be if their few pieces were counted as least squares
-        counts them, √(n/(n−p)) · t/z; 1 by least squares. They are not widened: docs/method shows what that costs.
+    short : how many times wider the ranges of the likelihood alone would be if few pieces were counted,
+        √(n/(n−p)) · t/z; 1 where they are.
     """
 
     effects: Floats
@@ -72,12 +72,15 @@ def compute_welch(logs: Sequence[Floats]) -> OverallTest | None:
     return OverallTest("welch-anova", float(statistic), (float(k - 1), float(df)), beyond_f(statistic, k - 1, df))
 
 
-def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -> SetsFit | None:
+def fit_sets(
+    bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None, *, few_pieces: bool = True
+) -> SetsFit | None:
     """Fit sets, within boards where they are given, by least squares or, with bounds among the breaks, by likelihood.
 
     Parameters
     ----------
     bounds : of n logarithms; sets, boards : (n,) whole numbers from 0; k : how many sets there are.
+    few_pieces : with bounds, whether few pieces are counted as such (see `fit_linear`).
 
     Returns
     -------
@@ -92,13 +95,6 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
     if not design.has_full_rank():
         raise _apart("The boards do not connect the sets")
     plain = bool(bounds.exact.all())
-    if plain and boards is not None and sets.size <= design.rows.shape[1]:
-        raise DataError(
-            f"{sets.size} pieces are too few to compare {k} sets within {count} boards.",
-            "At least one piece more than boards and sets together is needed.",
-            "Break more pieces, or compare without boards.",
-            field="block",
-        )
     kept = np.ones(sets.size, dtype=bool) if plain else find_bounded(design, bounds)
     left = np.unique(sets[kept])
     if left.size == 0:
@@ -114,7 +110,14 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
         )
         if not inner.has_full_rank():
             raise _apart("Without the pieces that are bounds to one side, the boards do not connect the sets")
-    fit = fit_linear(inner, bounds.take(kept))
+    if (plain or few_pieces) and boards is not None and kept.sum() <= inner.rows.shape[1]:
+        raise DataError(
+            f"{kept.sum()} pieces are too few to compare {left.size} sets within {boards_left.size} boards.",
+            "At least one piece more than boards and sets together is needed.",
+            "Break more pieces, or compare without boards.",
+            field="block",
+        )
+    fit = fit_linear(inner, bounds.take(kept), few_pieces=few_pieces)
     if fit is None:
         return None
     effects, covariance = np.full(k, np.nan), np.full((k, k), np.nan)
@@ -126,9 +129,9 @@ def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None) -
         covariance,
         fit.sigma,
         fit.df,
-        _test_overall(fit, bounds, boards, k, plain=plain),
+        _test_overall(fit, bounds, boards, k),
         tuple(sorted(set(range(count)) - set(boards_left.tolist()))),
-        1.0 if plain else _find_short(int(kept.sum()), inner.rows.shape[1]),
+        1.0 if plain or few_pieces else _find_short(int(kept.sum()), inner.rows.shape[1]),
     )
 
 
@@ -160,7 +163,7 @@ def _weights(k: int, boards: int) -> Floats:
     return np.hstack([np.full((k, boards), 1 / boards), np.eye(k)[:, 1:]])
 
 
-def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int, *, plain: bool) -> OverallTest | None:
+def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int) -> OverallTest | None:
     """Test the sets against none; a set that runs off adds 0 to the likelihood with sets, and counts without them."""
     if k < 2:
         return None
@@ -168,4 +171,4 @@ def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int, 
         without = fit_linear(constant(bounds.lower.size), bounds)
     else:
         without = fit_linear(one_hot(boards, int(boards.max()) + 1), bounds)
-    return compare_nested(fit, without, k - 1, "blocked-anova" if plain else "censored-lognormal")
+    return compare_nested(fit, without, k - 1, "censored-lognormal" if fit.likelihood else "blocked-anova")

@@ -39,9 +39,9 @@ class Table:
         """Return whether every piece that counts is a number and none a bound."""
         return bool(self.bounds.exact.all())
 
-    def fit(self) -> SetsFit | None:
+    def fit(self, *, few_pieces: bool = True) -> SetsFit | None:
         """Fit the sets, within boards where they are blocks, the scatter the same in all (see `fit_sets`)."""
-        return fit_sets(self.bounds, self.sets, len(self.levels), self.boards)
+        return fit_sets(self.bounds, self.sets, len(self.levels), self.boards, few_pieces=few_pieces)
 
 
 def make_table(

@@ -50,7 +50,10 @@ def list_warnings(
         warnings.append("The pieces that are bounds leave the scatter open: no typical value can be estimated.")
     if short > SHORT:
         wider = "several times as wide" if short > 3 else f"about {round(100 * (short - 1), -1):.0f} % wider"
-        warnings.append(f"Pieces that are bounds are judged by a rule for many pieces: take the ranges as {wider}.")
+        warnings.append(
+            "Pieces that are bounds are judged by a rule for many pieces: "
+            f"take the ranges as {wider}, or ask for few pieces (--few-pieces)."
+        )
     warnings += [f"All pieces of board {name} are bounds to one side: it tells nothing." for name in boards_left_out]
     if blocked:
         warnings += _incomplete_blocks(groups)
