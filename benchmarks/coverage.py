@@ -91,9 +91,7 @@ def main() -> None:
     asked = parser.parse_args()
     error = 100 * (0.95 * 0.05 / asked.runs) ** 0.5
     print(f"{asked.runs} trials a line; a true 95 % shows as 95 ± {2 * error:.1f}\n")
-    print(
-        "| breaks | n | typical | all ratios | typical, alone | all ratios, alone | no answer |"
-    )
+    print("| breaks | n | typical | all ratios | typical, alone | all ratios, alone | no answer |")
     print("|---|---|---|---|---|---|---|")
     for kind in KINDS:
         for n in (5, 10, 30):
