@@ -33,7 +33,10 @@ def test_the_glue_alone_explains_itself_and_raises_the_estimate(page: Page, torn
     row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile("^planed"))
     average, typical = (float(row.get_by_role("cell").nth(place).inner_text()) for place in (2, 3))
     assert typical > average
-    expect(page.get_by_role("complementary")).to_contain_text("judged by a rule for many pieces")
+    page.get_by_role("button", name="likely range").click()
+    expect(page.get_by_role("status").filter(has_text="likelihood")).to_contain_text("few pieces counted as few")
+    section = page.get_by_role("region", name="The weak end, a second opinion", exact=True)
+    expect(section.get_by_role("img", name="The weak end of each set")).to_be_visible()
 
 
 def test_every_number_can_be_asked_how_it_is_known(page: Page, torn: Shop) -> None:

@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from adhaero.bench.book import read_book, require_not_in_use, require_open_plan, require_row, require_unchanged
+from adhaero.bench.book import read_book
+from adhaero.bench.guards import require_not_in_use, require_open_plan, require_row, require_unchanged
 from adhaero.bench.planning import make_plan
 from adhaero.bench.supplies import read_supplies
 from adhaero.core.errors import EntryError, NotThere

@@ -1,7 +1,7 @@
 """Everything that is written of one trial, read at once, with what follows for each piece."""
 
 from collections import OrderedDict, defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, TypeVar
 
-from adhaero.core.errors import EntryError, InUse, NotThere, StaleEdit, StateError
+from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint, compute_glued_area, find_joint
@@ -57,50 +57,6 @@ from adhaero.store.trials import (
 def parse_time(text: str | None) -> datetime | None:
     """Return a moment of the file; None for none."""
     return None if text is None else datetime.fromisoformat(text)
-
-
-def require_unchanged(words: str, current: str, was: str, field: str) -> None:
-    """Raise `StaleEdit` when a field holds something else than it did when the person saw it."""
-    if current == was:
-        return
-    raise StaleEdit(
-        f"{words[:1].upper()}{words[1:]} was changed to {f'“{current}”' if current else 'nothing'} in another window.",
-        "Nothing was saved.",
-        "Look at the new value, then change it if you still want to.",
-        field=field,
-        choices=(current,),
-    )
-
-
-def require_open_plan(connection: Connection, trial_id: int) -> Trial:
-    """Return a trial whose plan can change; raises `NotThere`, or `StateError` once it is settled."""
-    trial = fetch_trial(connection, trial_id)
-    if trial is None:
-        raise NotThere(f"There is no trial {trial_id}.")
-    if trial.frozen_utc is not None:
-        raise StateError(
-            "The plan is settled: its pieces have labels.",
-            "Sets and boards can no longer change.",
-            "Reopen the plan first, if nothing is glued yet.",
-        )
-    return trial
-
-
-def require_not_in_use(connection: Connection, trial_id: int, what: str) -> None:
-    """Raise `InUse` when the pieces of a set or a board have labels."""
-    trial = fetch_trial(connection, trial_id)
-    if trial is not None and trial.frozen_utc is not None:
-        raise InUse(
-            f"Pieces of this {what} have labels.",
-            f"A {what} in use stays.",
-            "Reopen the plan first, if nothing is glued yet.",
-        )
-
-
-def require_row(rows: Sequence[Board], row_id: int) -> None:
-    """Raise `NotThere` when no row has the id."""
-    if all(row.id != row_id for row in rows):
-        raise NotThere(f"It is not part of this trial (number {row_id}).", do="Reload: it may have been removed.")
 
 
 _LONG_S = 14 * 86_400

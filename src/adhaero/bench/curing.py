@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book, require_unchanged
+from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.making import require_pieces
 from adhaero.bench.measuring import find_area_give
 from adhaero.bench.moments import check_moment

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date, tzinfo
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from adhaero.bench.book import require_unchanged
+from adhaero.bench.guards import require_unchanged
 from adhaero.core.errors import EntryError
 from adhaero.core.plan.hours import DAYS, Hours, parse_hours, say_hours
 from adhaero.core.quantity import parse_count

@@ -6,8 +6,9 @@ from datetime import datetime
 from functools import lru_cache
 from statistics import fmean
 
-from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book, require_unchanged
+from adhaero.bench.book import END_OF_TIME, Book, parse_time, read_book
 from adhaero.bench.climate import AirOf, find_air
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.measuring import find_area, say_off_plan, split_readings
 from adhaero.bench.mistakes import say_balance_now
 from adhaero.bench.moments import check_moment

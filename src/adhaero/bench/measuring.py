@@ -5,7 +5,8 @@ from functools import lru_cache
 from math import sqrt
 from statistics import fmean, stdev
 
-from adhaero.bench.book import Book, read_book, require_unchanged
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import AmbiguousEntry, EntryError
 from adhaero.core.joint import FORMS as JOINTS

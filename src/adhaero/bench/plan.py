@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from secrets import randbelow
 
-from adhaero.bench.book import Book, read_book, require_unchanged
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.planning import deal_plan, follow_plan, list_open_questions, make_plan, read_spares
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.settling import relabel_pieces, write_amendment

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
 
-from adhaero.bench.book import Book, parse_time, read_book, require_unchanged
+from adhaero.bench.book import Book, parse_time, read_book
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.making import put_clamps_on, require_pieces
 from adhaero.bench.moments import check_moment
 from adhaero.bench.planning import follow_plan, make_plan

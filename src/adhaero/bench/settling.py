@@ -1,6 +1,7 @@
 """Settling a plan, reopening it, amending it afterwards, and planning again from it."""
 
-from adhaero.bench.book import Book, read_book, require_open_plan
+from adhaero.bench.book import Book, read_book
+from adhaero.bench.guards import require_open_plan
 from adhaero.bench.planning import deal_plan, follow_plan, label_places, make_plan
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError, PlanError, ReasonNeeded, StateError

@@ -2,7 +2,7 @@
 
 from dataclasses import asdict, dataclass
 
-from adhaero.bench.book import require_unchanged
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.hours import HoursView, view_hours
 from adhaero.bench.stock import FigureView, StockBoardView, read_units, view_figures, view_stock_boards
 from adhaero.bench.supplies import read_shop_breaks, say_tested

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass, fields, is_dataclass
 
 from PIL import Image, UnidentifiedImageError
 
-from adhaero.bench.book import require_unchanged
+from adhaero.bench.guards import require_unchanged
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.glue import FIGURES, USUAL, GlueFamily
 from adhaero.core.plan.clamping import ClampKind

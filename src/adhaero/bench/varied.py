@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import inf
 
-from adhaero.bench.book import require_not_in_use, require_open_plan, require_unchanged
+from adhaero.bench.guards import require_not_in_use, require_open_plan, require_unchanged
 from adhaero.bench.shop import GlueEntry, put_glue
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError, NotThere, PlanError

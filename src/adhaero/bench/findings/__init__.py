@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from adhaero.bench.book import Book, read_book, require_unchanged
+from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import Choice, collect_breaks
 from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked, Finding
@@ -21,6 +21,7 @@ from adhaero.bench.findings.strength import (
     find_share_of_solid,
 )
 from adhaero.bench.findings.weak_end import WeakEndChart, find_weak_end
+from adhaero.bench.guards import require_unchanged
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError
