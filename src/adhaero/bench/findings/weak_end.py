@@ -56,8 +56,8 @@ def find_weak_end(asked: Asked) -> tuple[Finding | None, WeakEndChart | None]:
     if not known:
         return None, None
     lines = []
-    strongest = sorted(known, key=lambda level: known[level].low, reverse=True)[:_DRAWN]
-    for level in (one for one in known if one in strongest):
+    ranked = sorted(known, key=lambda level: known[level].low, reverse=True)
+    for level in (one for one in known if one in ranked[:_DRAWN]):
         fit = known[level]
         lines.append(
             WeakLine(
@@ -69,7 +69,8 @@ def find_weak_end(asked: Asked) -> tuple[Finding | None, WeakEndChart | None]:
             )
         )
     marks = [(round(100 * share), stretch(share)) for share in _SHARES]
-    return _say(fits, strongest[0]), WeakEndChart(lines, marks, stretch(LOW), len(known) - len(lines))
+    best = next((one for one in ranked if one != asked.baseline), ranked[0])
+    return _say(fits, best), WeakEndChart(lines, marks, stretch(LOW), len(known) - len(lines))
 
 
 def _say(fits: Mapping[str, Weibull | None], best: str) -> Finding:
@@ -83,8 +84,8 @@ def _say(fits: Mapping[str, Weibull | None], best: str) -> Finding:
         "weibull",
         "The weak end, a second opinion",
         [
-            f"By a Weibull distribution, 5 in 100 pieces of a set break below the first column; {best} holds most "
-            "there. With few pieces the range is wide: the weak end is known from few."
+            f"By a Weibull distribution, 5 in 100 pieces of a set break below the first column; of the joints {best} "
+            "holds most there. With few pieces the range is wide: the weak end is known from few."
         ],
         How(
             "A Weibull distribution by maximum likelihood, bounds counted as bounds; the range by profile likelihood. "
