@@ -145,6 +145,15 @@ def test_five_hundred_levels_are_no_factor() -> None:
         analyse(rows, Question("strength_MPa", "glue"))
 
 
+def test_more_rows_than_fit_in_memory_are_refused(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("adhaero.files.tidy_csv._MOST_ROWS", 3)
+    rows = [f"P{turn},Wren,{10 + turn}" for turn in range(4)]
+    header = "specimen,glue,strength_MPa\n"
+    assert len(read_tidy(header + "\n".join(rows[:3]), "strength_MPa", "glue")) == 3
+    with pytest.raises(DataError, match="more than 3 rows"):
+        read_tidy(header + "\n".join(rows), "strength_MPa", "glue")
+
+
 def test_points_of_a_curve_may_lie_below_zero_and_need_their_x() -> None:
     found = read_points("specimen,years,strength_MPa\nA,-1,5\nB,2,6\n", "years", "strength_MPa")
     assert [(one.x, one.value) for one in found] == [(-1.0, 5.0), (2.0, 6.0)]

@@ -19,6 +19,7 @@ T = TypeVar("T")
 CIRCUMSTANCES = ("rig", "calibration", "fixture")
 SEVERAL = ", "
 _LONGEST_ROW = 100_000
+_MOST_ROWS = 2_000_000
 _NUMBER = "a number, zero or more"
 
 
@@ -132,6 +133,12 @@ class _Table:
                         field="specimen",
                     )
                 seen[label] = number
+                if len(seen) > _MOST_ROWS:
+                    raise DataError(
+                        f"The file has more than {_MOST_ROWS:,} rows.",
+                        "Expected one row a specimen, no more than that: they must fit in memory.",
+                        "Split the file by what is not compared.",
+                    )
                 yield row
         except csv.Error as error:
             raise DataError(f"Row {self._rows.line_num} cannot be read: {error}.", "Expected a CSV file.") from None
