@@ -1,7 +1,6 @@
 """What went otherwise than planned with pieces that count, in sentences that stand beside the result."""
 
 from collections.abc import Mapping, Sequence
-from functools import partial
 
 from adhaero.bench.book import Book, parse_time
 from adhaero.bench.curing import list_checks
@@ -17,18 +16,18 @@ def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
     counted = [
         piece for piece in book.pieces.values() if piece.excluded_reason is None and book.result_of(piece) is not None
     ]
-    found = []
+    late = [piece.label for piece in counted if _closed_late(book, piece, open_times)]
+    found = [f"{_some(late)} closed after the open time of the glue."] if late else []
     for words, slipped in (
         ("in clamps more than a tenth longer or shorter than planned", _clamped_otherwise),
-        ("closed after the open time of the glue", partial(_closed_late, open_times)),
         ("spread again after another wait than its first coat was to have", _waited_otherwise),
         ("broken at an age more than a tenth off the plan", _aged_otherwise),
         ("broken more than a tenth before the cure was over", _broken_early),
         ("in water, weather, frost or heat more than a tenth longer or shorter than planned", _stayed_otherwise),
         ("broken without what the plan sends them through", _never_put_in),
     ):
-        known = None if isinstance(slipped, partial) else book.each(slipped)
-        labels = [one.label for one in counted if (slipped(book, one) if known is None else known[one.id])]
+        known = book.each(slipped)
+        labels = [piece.label for piece in counted if known[piece.id]]
         if labels:
             found.append(f"{_some(labels)} {words}.")
     found += _missed_checks(book, counted)
@@ -50,7 +49,7 @@ def _differ(real: float, planned: float | None) -> bool:
     return bool(planned) and abs(real / (planned or 1.0) - 1) > _OFF
 
 
-def _closed_late(open_times: Mapping[str, float | None], book: Book, piece: Piece) -> bool:
+def _closed_late(book: Book, piece: Piece, open_times: Mapping[str, float | None]) -> bool:
     batch = book.batches.get(piece.batch_id or 0)
     return batch is not None and is_late(book, piece, open_times.get(batch.glue.lower()))
 

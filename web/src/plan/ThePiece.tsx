@@ -13,6 +13,9 @@ export function ThePiece() {
   const typed = Object.fromEntries(plan.quantities.map((one) => [one.name, one.typed]));
   const names = [...plan.needed_sizes, ...ALWAYS.filter((name) => !plan.needed_sizes.includes(name))];
   const line = plan.consequences.forces.find((one) => one.area_mm2 != null);
+  const shares = Object.entries(line?.shares ?? {}).map(
+    ([pair, share]) => `${digits(100 * share, 2)} % ${pair}`,
+  );
   const bends = plan.trial.fixture.startsWith("bend") && !plan.needed_sizes.includes("span_mm");
   const jointVaries = plan.factors.some((one) => one.kind === "joint");
   return (
@@ -35,11 +38,7 @@ export function ThePiece() {
                   = <strong>{show(line.area_mm2, area)}</strong>
                 </>
               )}
-              .{" "}
-              {Object.entries(line?.shares ?? {})
-                .map(([pair, share]) => `${digits(100 * share, 2)} % ${pair}`)
-                .join(", ")
-                .replace(/.$/, "$&. ")}
+              . {shares.length > 0 && `${shares.join(", ")}. `}
               {joint.closes
                 ? "It can close as the glue shrinks."
                 : "It cannot close as the glue shrinks: a gap stays a gap."}

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
-from math import exp, log
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +12,7 @@ from adhaero.core.errors import DataError, PlanError
 from adhaero.core.plan.layout import Place
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.families import all_pairs
-from adhaero.core.stats.pairs import Contrast, Verdict, compare_tukey, judge
+from adhaero.core.stats.pairs import Contrast, compare_tukey
 from adhaero.core.stats.power import sigma_log_from_cv
 from adhaero.core.stats.sets import fit_sets
 
@@ -179,15 +179,9 @@ class _Model:
     def judge(self, fitted: NDArray[np.float64], s2: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
         """Return for each pair how many verdicts were right and how many wrong."""
         a, b = np.array(self.pairs).T
-        m = log(1 + margin_pct / 100)
-        true = self.truth[a] - self.truth[b]
         gap = fitted[:, a] - fitted[:, b]
         half = self.reach * np.sqrt(s2)[:, None] * self.spread
-        same = (gap - half >= -m) & (gap + half <= m)
-        a_stronger, b_stronger = ~same & (gap > half), ~same & (gap < -half)
-        right = (a_stronger & (true > 0)) | (b_stronger & (true < 0)) | (same & (np.abs(true) <= m + 1e-12))
-        decided = same | a_stronger | b_stronger
-        return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
+        return self._score(gap - half, gap + half, margin_pct)
 
     def judge_bounds(self, logs: NDArray[np.float64], limit: float, margin_pct: float) -> NDArray[np.float64]:
         """Return for each pair whether the verdict on one trial with bounds was right, and whether it was wrong."""
@@ -195,18 +189,20 @@ class _Model:
         if not held.any():
             return self.judge(*self.fit(logs[None, :]), margin_pct)
         compared = self._compare_bounds(Bounds(np.where(held, limit, logs), np.where(held, np.inf, logs)))
-        found = np.zeros((len(self.pairs), 2))
-        for row, (a, b) in enumerate(self.pairs):
-            ends = compared[row].log_ci95 if compared else None
-            verdict = judge(ends and (exp(ends[0]), exp(ends[1])), 1 + margin_pct / 100)
-            true = float(self.truth[a] - self.truth[b])
-            right = (
-                (verdict is Verdict.A_STRONGER and true > 0)
-                or (verdict is Verdict.B_STRONGER and true < 0)
-                or (verdict is Verdict.SAME and abs(true) <= log(1 + margin_pct / 100) + 1e-12)
-            )
-            found[row] = right, verdict is not Verdict.CANNOT_TELL and not right
-        return found
+        unknown = (np.nan, np.nan)
+        ends = np.array([one.log_ci95 or unknown for one in compared] or [unknown] * len(self.pairs))
+        return self._score(ends[None, :, 0], ends[None, :, 1], margin_pct)
+
+    def _score(self, low: NDArray[np.float64], high: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
+        """Return for each pair how many ranges of its difference were right and how many wrong; NaN tells nothing."""
+        a, b = np.array(self.pairs).T
+        m = log(1 + margin_pct / 100)
+        true = self.truth[a] - self.truth[b]
+        same = (low >= -m) & (high <= m)
+        a_stronger, b_stronger = ~same & (low > 0), ~same & (high < 0)
+        right = (a_stronger & (true > 0)) | (b_stronger & (true < 0)) | (same & (np.abs(true) <= m + 1e-12))
+        decided = same | a_stronger | b_stronger
+        return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
 
     def _compare_bounds(self, bounds: Bounds) -> list[Contrast]:
         """Compare as Compare does: within boards where they still connect the sets; none without a fit."""
