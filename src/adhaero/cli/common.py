@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from math import isfinite
 from typing import Annotated, Any
 
 import typer
@@ -19,7 +20,18 @@ Json = Annotated[bool, typer.Option("--json", help="Print JSON instead of a tabl
 
 def print_result(result: dict[str, Any], as_json: bool, table: Callable[[], str]) -> None:
     """Print a result as JSON, or as the table that words it."""
-    print(json.dumps(result, ensure_ascii=False, indent=1) if as_json else table())
+    print(json.dumps(_without_infinities(result), ensure_ascii=False, indent=1) if as_json else table())
+
+
+def _without_infinities(value: Any) -> Any:  # noqa: ANN401
+    """Return a result in which what is infinite is null: JSON has no infinity."""
+    if isinstance(value, float):
+        return value if isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: _without_infinities(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [_without_infinities(one) for one in value]
+    return value
 
 
 def number(value: float | None, digits: int = 4) -> str:

@@ -6,7 +6,7 @@ import math
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -16,9 +16,11 @@ from adhaero.core.stats.curves import Point
 
 T = TypeVar("T")
 
-CIRCUMSTANCES = ("rig", "calibration", "fixture")
+CIRCUMSTANCES = ("rig", "rig_version", "calibration", "fixture")
+SPECIES = "species"
 SEVERAL = ", "
 _LONGEST_ROW = 100_000
+_MOST_VALUES_SAID = 12
 _MOST_ROWS = 2_000_000
 _NUMBER = "a number, zero or more"
 
@@ -190,48 +192,93 @@ def _as_source(given: str | Source) -> Source:
     return Source(given.splitlines(keepends=True)) if isinstance(given, str) else given
 
 
-def read_tidy(
-    given: str | Source, response: str, by: str | Sequence[str], block: str | None = None
-) -> tuple[Specimen, ...]:
+@dataclass(frozen=True)
+class Columns:
+    """Which columns of a file an analysis reads.
+
+    Attributes
+    ----------
+    response, by, block : names of the columns; several `by` make sets of their values together.
+    wood : of the species; None for the column `species`, if there is one and it is not a `by`.
+    where : rows kept, a column and its value each; each : the column whose values are slices.
+    """
+
+    response: str
+    by: tuple[str, ...]
+    block: str | None = None
+    wood: str | None = None
+    where: tuple[tuple[str, str], ...] = ()
+    each: str | None = None
+
+
+def read_tidy(given: str | Source, columns: Columns) -> tuple[Specimen, ...]:
     """Read a tidy breaks file for one analysis, row by row.
+
+    Rows that have none of several `by` (a baseline) are left out, which the notes say; rows that `where` leaves out are
+    not read further.
 
     Parameters
     ----------
     given : the file's text, or its lines (`open_tidy`); columns parted by commas, semicolons or tabs, with a header.
-    response, by, block : names of the columns; several `by` make sets of their values together, and rows that have none
-        of them (a baseline) are left out, which the notes say.
 
     Raises
     ------
     DataError : names row and column and what was expected there.
     """
-    factors = (by,) if isinstance(by, str) else tuple(by)
-    source = _as_source(given)
-    table = _Table(source, ("specimen", response, *factors, *([block] if block else [])))
+    source, factors = _as_source(given), columns.by
+    named = (columns.block, columns.wood, columns.each)
+    table = _Table(source, ("specimen", columns.response, *factors, *(one for one in named if one)))
+    if columns.wood is None and SPECIES in table.header and SPECIES not in factors:
+        columns = replace(columns, wood=SPECIES)
     same: dict[object, Any] = {}
     found, bare = [], 0
-    for row in table:
+    for row in _keep(table, columns.where):
         if len(factors) > 1 and not any(row.cells[name] for name in factors):
             bare += 1
         else:
-            found.append(_read_row(table, row, response, factors, block, same))
+            found.append(_read_row(table, row, columns, same))
     if bare:
         rows = "row" if bare == 1 else "rows"
         source.notes.append(f"{bare} {rows} without any {' or '.join(factors)} left out.")
     return tuple(found)
 
 
-def _read_row(
-    table: _Table, row: _Row, response: str, factors: Sequence[str], block: str | None, same: dict[object, Any]
-) -> Specimen:
-    cells = row.cells
+def _keep(table: _Table, where: Sequence[tuple[str, str]]) -> Iterator[_Row]:
+    """Return the rows that have the wanted values."""
+    for column, _ in where:
+        if column not in table.header:
+            raise DataError(
+                f"There is no column “{column}”.", f"The columns are: {', '.join(table.header)}.", field="where"
+            )
+    seen: dict[str, dict[str, None]] = {column: {} for column, _ in where}
+    wanted: dict[str, set[str]] = {}
+    for column, value in where:
+        wanted.setdefault(column, set()).add(value)
+    kept = 0
+    for row in table:
+        for column in seen:
+            if len(seen[column]) < _MOST_VALUES_SAID:
+                seen[column][row.cells[column]] = None
+        if all(row.cells[column] in values for column, values in wanted.items()):
+            kept += 1
+            yield row
+    if where and not kept:
+        said = "; ".join(f"{column} has {', '.join(values) or 'nothing'}" for column, values in seen.items())
+        asked = " and ".join(f"{column}={value}" for column, value in where)
+        raise DataError(f"No row has {asked}.", f"{said}.", field="where")
+
+
+def _read_row(table: _Table, row: _Row, columns: Columns, same: dict[object, Any]) -> Specimen:
+    cells, factors, block = row.cells, columns.by, columns.block
     for name in factors:
         if not cells[name]:
             raise row.wrong(name, "a value of what is varied")
-    value = table.number(row, response)
-    excluded, outcome, held = _read_outcome(table, row, response, value)
+    if columns.each and not cells[columns.each]:
+        raise row.wrong(columns.each, "the slice that it belongs to")
+    value = table.number(row, columns.response)
+    excluded, outcome, held = _read_outcome(table, row, columns.response, value)
     values = tuple(cells[name] for name in factors)
-    around = tuple((name, cells[name]) for name in CIRCUMSTANCES if cells.get(name))
+    around = tuple((name.replace("_", " "), cells[name]) for name in CIRCUMSTANCES if cells.get(name))
 
     return Specimen(
         label=cells["specimen"],
@@ -244,6 +291,8 @@ def _read_row(
         excluded=excluded,
         circumstances=_share(same, around, dict(around)),
         factors=_share(same, ("factors", values), dict(zip(factors, values, strict=True))),
+        wood=cells[columns.wood] or None if columns.wood else None,
+        slice=cells[columns.each] if columns.each else None,
     )
 
 
@@ -263,8 +312,8 @@ def _read_outcome(
     outcome, excluded = Outcome(text), row.cells.get("excluded") or None
     held_column = f"held_{response}"
     held = table.number(row, held_column)
-    if excluded is None and outcome is not Outcome.FELL_APART and not value:
-        raise row.wrong(response, "a number above 0 (only a piece that fell apart can do without)")
+    if excluded is None and outcome is not Outcome.FELL_APART and value is None:
+        raise row.wrong(response, "a number (only a piece that fell apart can do without)")
     if outcome is Outcome.STEP and excluded is None and (held is None or value is None or held >= value):
         raise DataError(
             f"Row {row.number}, column {held_column}: found {row.cells.get(held_column) or 'nothing'}.",
@@ -274,7 +323,9 @@ def _read_outcome(
     return excluded, outcome, held
 
 
-def read_points(given: str | Source, x: str, y: str, by: str | None = None) -> tuple[Point, ...]:
+def read_points(
+    given: str | Source, x: str, y: str, by: str | None = None, where: Sequence[tuple[str, str]] = ()
+) -> tuple[Point, ...]:
     """Read a tidy breaks file for a curve: `x` is a column of numbers, `y` the response, `by` names a curve each.
 
     Raises
@@ -283,7 +334,7 @@ def read_points(given: str | Source, x: str, y: str, by: str | None = None) -> t
     """
     table = _Table(_as_source(given), ("specimen", x, y, *([by] if by else [])))
     found = []
-    for row in table:
+    for row in _keep(table, where):
         at = table.number(row, x, "a number", -math.inf)
         if at is None:
             raise row.wrong(x, "a number")
@@ -291,5 +342,49 @@ def read_points(given: str | Source, x: str, y: str, by: str | None = None) -> t
         excluded, outcome, held = _read_outcome(table, row, y, value)
         if by and not row.cells[by]:
             raise row.wrong(by, "a value of what is varied")
-        found.append(Point(row.cells["specimen"], at, value, outcome, held, excluded, row.cells[by] if by else ""))
+        torn = table.number(row, "wood_failure_pct", "a percentage from 0 to 100", 0, 100)
+        level = row.cells[by] if by else ""
+        found.append(Point(row.cells["specimen"], at, value, outcome, held, excluded, level, torn))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Passed:
+    """One pried piece: its set, the value it is counted by under it, whether it passed (None: not judged)."""
+
+    label: str
+    level: str
+    over: str | None
+    passed: bool | None
+    excluded: str | None
+
+
+_YES_NO = {"yes": True, "1": True, "true": True, "no": False, "0": False, "false": False}
+
+
+def read_passes(given: str | Source, by: str, over: str | None = None) -> tuple[Passed, ...]:
+    """Read a file of pieces that passed or failed: the column `passed`, yes or no, 1 or 0, true or false.
+
+    Raises
+    ------
+    DataError : names row and column and what was expected there.
+    """
+    table = _Table(_as_source(given), ("specimen", by, "passed", *([over] if over else [])))
+    found = []
+    for row in table:
+        for name in (by, over):
+            if name and not row.cells[name]:
+                raise row.wrong(name, "a value of what is varied")
+        text = row.cells["passed"].lower()
+        if text and text not in _YES_NO:
+            raise row.wrong("passed", "yes or no, 1 or 0, true or false, or nothing")
+        found.append(
+            Passed(
+                row.cells["specimen"],
+                row.cells[by],
+                row.cells[over] if over else None,
+                _YES_NO.get(text),
+                row.cells.get("excluded") or None,
+            )
+        )
     return tuple(found)

@@ -8,11 +8,11 @@ from math import log
 import numpy as np
 from numpy.typing import NDArray
 
-from adhaero.core.errors import DataError, PlanError
+from adhaero.core.errors import PlanError
 from adhaero.core.plan.layout import Place
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.families import all_pairs
-from adhaero.core.stats.pairs import Contrast, compare_tukey
+from adhaero.core.stats.pairs import Contrast, compare_all
 from adhaero.core.stats.power import sigma_log_from_cv
 from adhaero.core.stats.sets import fit_sets
 
@@ -189,8 +189,12 @@ class _Model:
         if not held.any():
             return self.judge(*self.fit(logs[None, :]), margin_pct)
         compared = self._compare_bounds(Bounds(np.where(held, limit, logs), np.where(held, np.inf, logs)))
-        unknown = (np.nan, np.nan)
-        ends = np.array([one.log_ci95 or unknown for one in compared] or [unknown] * len(self.pairs))
+        ends = np.array(
+            [
+                (-np.inf if low is None else low, np.inf if high is None else high)
+                for low, high in (one.log_ci95 or (None, None) for one in compared)
+            ]
+        )
         return self._score(ends[None, :, 0], ends[None, :, 1], margin_pct)
 
     def _score(self, low: NDArray[np.float64], high: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
@@ -205,14 +209,8 @@ class _Model:
         return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
 
     def _compare_bounds(self, bounds: Bounds) -> list[Contrast]:
-        """Compare as Compare does: within boards where they still connect the sets; none without a fit."""
-        for boards in (self.on_board, None) if self.within else (None,):
-            try:
-                fit = fit_sets(bounds, self.of_set, len(self.truth), boards)
-            except DataError:
-                continue
-            return [] if fit is None else compare_tukey(fit, len(self.truth))
-        return []
+        """Compare as Compare does."""
+        return compare_all(fit_sets(bounds, self.of_set, len(self.truth), self.on_board if self.within else None))
 
 
 def _fit_model(trial: DryRun) -> _Model:

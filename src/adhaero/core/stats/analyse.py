@@ -4,30 +4,27 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import exp, sqrt
+from math import exp, isfinite, sqrt
 
 import numpy as np
-from numpy.typing import NDArray
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.as_read import AsRead, compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
-from adhaero.core.stats.laws import LIKELY, find_lower_factor, find_normal, find_t
+from adhaero.core.stats.laws import LIKELY, find_lower_factor, find_t
 from adhaero.core.stats.linear import OverallTest
+from adhaero.core.stats.one_sided import Limits
+from adhaero.core.stats.own_scatter import Origin
 from adhaero.core.stats.pairs import (
-    Contrast,
     Pair,
     assign_letters,
-    compare_dunnett,
-    compare_games_howell,
-    compare_holm,
-    compare_tukey,
+    compare_all,
+    compare_with,
     judge_pair,
-    list_pairs,
 )
 from adhaero.core.stats.scatter import Floats
-from adhaero.core.stats.sets import SetsFit, compute_welch
-from adhaero.core.stats.table import make_table
+from adhaero.core.stats.sets import SetsFit
+from adhaero.core.stats.table import Table, make_table
 from adhaero.core.stats.warnings import list_warnings
 
 
@@ -42,7 +39,7 @@ class Question:
     control : the level that every other is compared with, or None for every pair.
     estimate, wood_failure_from : which question (see `as_judged`).
     margin_pct : the smallest difference that matters, percent.
-    few_pieces : where pieces are bounds, count them as few (see `fit_linear`); the likelihood alone otherwise.
+    plain_likelihood : where pieces are bounds, do not count them as few: the likelihood alone, as other programs do.
     """
 
     response: str
@@ -52,7 +49,7 @@ class Question:
     estimate: Estimate = Estimate.JOINT
     wood_failure_from: float = 75.0
     margin_pct: float = 10.0
-    few_pieces: bool = False
+    plain_likelihood: bool = False
 
 
 @dataclass(frozen=True)
@@ -65,7 +62,13 @@ class Exclusion:
 
 @dataclass(frozen=True)
 class Group:
-    """One set in numbers; `typical`, its interval and `lower_5pct` are None where they cannot be had."""
+    """One set in numbers; what cannot be had is None.
+
+    Attributes
+    ----------
+    at_least, at_most : of a set that held, or fell apart, throughout: how strong it hardly is below, or above.
+    scatter : whose scatter these numbers stand on.
+    """
 
     level: str
     n: int
@@ -77,19 +80,16 @@ class Group:
     typical: float | None
     typical_ci95: tuple[float, float] | None
     lower_5pct: float | None
+    at_least: float | None
+    at_most: float | None
+    scatter: Origin
     wood_failure_pct: float | None
     letters: str | None
 
 
 @dataclass(frozen=True)
 class Analysis:
-    """The result of `analyse`.
-
-    Attributes
-    ----------
-    ranges_short_by : how many times wider the ranges should be taken because few bounds tell the scatter
-        (`SetsFit.short`); 1 without bounds.
-    """
+    """The result of `analyse`; `divided` are the sets of several woods that are one set a wood."""
 
     response: str
     by: str
@@ -102,7 +102,7 @@ class Analysis:
     overall: OverallTest | None
     pairs: tuple[Pair, ...]
     warnings: tuple[str, ...]
-    ranges_short_by: float = 1.0
+    divided: tuple[str, ...] = ()
 
 
 @lru_cache(maxsize=64)
@@ -123,31 +123,25 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
     DataError : the table cannot be analysed (see `check_breaks`), an unknown control, boards that do not connect.
     """
     table = make_table(specimens, question.estimate, question.wood_failure_from, question.block)
-    levels, counted = table.levels, table.counted
+    levels = table.levels
     if question.control is not None and question.control not in levels:
         raise DataError(
             f"There is no {question.by} “{question.control}” in the breaks.",
             f"The control is one of: {', '.join(levels)}.",
             field="control",
         )
-    plain, blocked = table.plain, table.boards is not None
-    fit = None if plain and not blocked else table.fit(few_pieces=question.few_pieces)
-    described = _describe(specimens, counted, levels, None if plain else (fit, len(levels)))
+    fit = table.fit(few_pieces=not question.plain_likelihood)
+    described = _describe(table, fit)
     typical = [group.typical for group in described]
-    control = None if question.control is None else levels.index(question.control)
-    each = [table.bounds.lower[table.sets == index] for index in range(len(levels))]
-    logs = each if plain and not blocked else None
     pairs: tuple[Pair, ...] = ()
-    overall = None
     if len(levels) > 1:
-        contrasts = _compare(logs, fit, len(levels), control)
-        sigma = _pooled_sd(logs) if logs is not None else None if fit is None else fit.sigma
+        control = None if question.control is None else levels.index(question.control)
+        contrasts = compare_all(fit) if control is None else compare_with(fit, control)
+        sigma = fit.sigma if isfinite(fit.sigma) else None
         pairs = tuple(judge_pair(one, levels, typical, question.margin_pct, sigma) for one in contrasts)
-        overall = compute_welch(logs) if logs is not None else None if fit is None else fit.overall
-    if control is None:
-        letters = assign_letters(levels, typical, pairs)
+    if question.control is None:
+        letters = assign_letters(levels, [find_rank(group) for group in described], pairs)
         described = tuple(replace(group, letters=letters[group.level]) for group in described)
-    left_out = [] if fit is None else [table.board_names[index] for index in fit.boards_left_out]
     return Analysis(
         response=question.response,
         by=question.by,
@@ -157,18 +151,16 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
         margin_pct=question.margin_pct,
         excluded=list_excluded(specimens),
         groups=described,
-        overall=overall,
+        overall=fit.overall if fit.family > 1 else None,
         pairs=pairs,
-        warnings=list_warnings(
-            table.judged,
-            levels,
-            blocked=blocked,
-            boards_left_out=left_out,
-            estimated=plain or fit is not None,
-            short=1.0 if fit is None else fit.short,
-        ),
-        ranges_short_by=1.0 if fit is None else fit.short,
+        warnings=list_warnings(table, fit),
+        divided=table.divided,
     )
+
+
+def find_rank(group: Group) -> float | None:
+    """Return what a set is ranked by: its typical strength, or what it has at least or at most."""
+    return next((one for one in (group.typical, group.at_least, group.at_most) if one is not None), None)
 
 
 def list_excluded(specimens: Sequence[Specimen]) -> tuple[Exclusion, ...]:
@@ -176,33 +168,26 @@ def list_excluded(specimens: Sequence[Specimen]) -> tuple[Exclusion, ...]:
     return tuple(Exclusion(one.label, one.excluded) for one in specimens if one.excluded is not None)
 
 
-def _describe(
-    specimens: Sequence[Specimen],
-    counted: Sequence[Specimen],
-    levels: Sequence[str],
-    censored: tuple[SetsFit | None, int] | None,
-) -> tuple[Group, ...]:
-    """Return every set in numbers, letters not given yet; `censored` holds the fit where pieces are bounds."""
-    read = {one.label: one.value for one in specimens}
-    members: dict[str, list[Specimen]] = {level: [] for level in levels}
-    for one in counted:
+def _describe(table: Table, fit: SetsFit) -> tuple[Group, ...]:
+    """Return every set in numbers, letters not given yet."""
+    read = {one.label: one.value for one in table.read}
+    members: dict[str, list[Specimen]] = {level: [] for level in table.levels}
+    for one in table.counted:
         members[one.level].append(one)
     return tuple(
-        _describe_group(level, index, mine, read, censored) for index, (level, mine) in enumerate(members.items())
+        _describe_group(level, mine, [value for one in mine if (value := read[one.label]) is not None], fit, index)
+        for index, (level, mine) in enumerate(members.items())
     )
 
 
 def _describe_group(
-    level: str,
-    index: int,
-    members: Sequence[Specimen],
-    read: dict[str, float | None],
-    censored: tuple[SetsFit | None, int] | None,
+    level: str, members: Sequence[Specimen], numbers: Sequence[float], fit: SetsFit, index: int
 ) -> Group:
-    numbers = [value for one in members if (value := read[one.label]) is not None]
-    typical, interval, lower = _estimate_plain(numbers) if censored is None else _estimate_censored(censored[0], index)
     torn = [one.wood_failure_pct for one in members if one.wood_failure_pct is not None]
     count = Counter(one.outcome for one in members)
+    centre = _find_centre(fit, index)
+    side = int(fit.own.tally.one_sided[index])
+    end = _find_end(fit, index) if side else None
     return Group(
         level=level,
         n=len(members),
@@ -211,54 +196,57 @@ def _describe_group(
         n_step=count[Outcome.STEP],
         n_fell_apart=count[Outcome.FELL_APART],
         as_read=compute_as_read(numbers),
-        typical=typical,
-        typical_ci95=interval,
-        lower_5pct=lower,
+        typical=centre.typical,
+        typical_ci95=centre.ci95,
+        lower_5pct=centre.lower_5pct if len(members) >= 3 else None,
+        at_least=end if side > 0 else None,
+        at_most=end if side < 0 else None,
+        scatter=Origin.COMMON if fit.random is not None and not side else fit.own.origin[index],
         wood_failure_pct=sum(torn) / len(torn) if torn else None,
         letters=None,
     )
 
 
-def _estimate_censored(
-    fit: SetsFit | None, index: int
-) -> tuple[float | None, tuple[float, float] | None, float | None]:
-    """Return exp μ, its interval by the normal, and the 5 % point with the likeliest scatter (a point estimate)."""
-    if fit is None or not np.isfinite(fit.effects[index]):
-        return None, None, None
-    centre = float(fit.effects[index])
-    reach = find_t(LIKELY, fit.df) * sqrt(fit.covariance[index, index])
-    return (
-        exp(centre),
-        (exp(centre - reach), exp(min(centre + reach, 700.0))),
-        exp(centre - find_normal(0.95) * fit.sigma),
+@dataclass(frozen=True)
+class _Centre:
+    typical: float | None = None
+    ci95: tuple[float, float] | None = None
+    lower_5pct: float | None = None
+
+
+def _find_centre(fit: SetsFit, index: int) -> _Centre:
+    """Return exp μ, its interval by t, and the lower 5 % tolerance limit at 75 % confidence (noncentral t)."""
+    if fit.random is None:
+        own = fit.own
+        mu, se, sigma, df = (float(one[index]) for one in (own.mu, own.se, own.sigma, own.df))
+    elif isfinite(fit.effects[index]):
+        mu, se = float(fit.effects[index]), sqrt(float(fit.covariance[index, index]))
+        sigma, df = sqrt(fit.random.sigma**2 + fit.random.tau**2), float(fit.find_df(_unit(fit, index))[0])
+    else:
+        return _Centre()
+    if not isfinite(mu):
+        return _Centre()
+    if not se > 0:
+        return _Centre(exp(mu))
+    reach = find_t(LIKELY, df) * se
+    return _Centre(
+        exp(mu),
+        (exp(mu - reach), exp(min(mu + reach, 700.0))),
+        exp(mu - find_lower_factor(sigma / se, df, 0.95, 0.75) * se),
     )
 
 
-def _estimate_plain(numbers: Sequence[float]) -> tuple[float | None, tuple[float, float] | None, float | None]:
-    """Return mean, its 95 % interval by t, and the lower 5 % tolerance limit at 75 % confidence (noncentral t)."""
-    n = len(numbers)
-    if n == 0:
-        return None, None, None
-    values = np.asarray(numbers, dtype=float)
-    mean = float(values.mean())
-    if n < 2:
-        return mean, None, None
-    sd = float(values.std(ddof=1))
-    reach = find_t(LIKELY, n - 1) * sd / sqrt(n)
-    lower = mean - find_lower_factor(n, 0.95, 0.75) * sd if n >= 3 else None
-    return mean, (mean - reach, mean + reach), lower
+def _unit(fit: SetsFit, index: int) -> Floats:
+    row = np.zeros((1, fit.effects.size))
+    row[0, index] = 1.0
+    return row
 
 
-def _compare(logs: list[Floats] | None, fit: SetsFit | None, count: int, control: int | None) -> list[Contrast]:
-    if logs is not None:
-        return compare_games_howell(logs) if control is None else compare_dunnett(logs, control)
-    if fit is None:
-        return [Contrast(a, b, None, None, None) for a, b in list_pairs(count, control)]
-    return compare_tukey(fit, count) if control is None else compare_holm(fit, count, control)
-
-
-def _pooled_sd(logs: Sequence[NDArray[np.float64]]) -> float | None:
-    df = sum(group.size - 1 for group in logs)
-    if df < 1:
+def _find_end(fit: SetsFit, index: int) -> float | None:
+    """Return the strength below (above) which the likelihood of a set that held (fell apart) throughout is 0.05."""
+    mine = fit.sets == index
+    if not isfinite(fit.own.lent):
         return None
-    return sqrt(sum(float(((group - group.mean()) ** 2).sum()) for group in logs) / df)
+    if fit.own.tally.one_sided[index] > 0:
+        return exp(Limits(fit.bounds.lower[mine], fit.own.lent).find_at_least())
+    return exp(-Limits(-fit.bounds.upper[mine], fit.own.lent).find_at_least())

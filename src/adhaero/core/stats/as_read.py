@@ -17,13 +17,14 @@ class AsRead:
     min: float | None
     max: float | None
     trimmed_mean: float | None
+    mean_without_lowest: float | None
 
 
 def compute_as_read(values: Sequence[float]) -> AsRead:
     """Return the summaries of a group's numbers.
 
     `sd` divides by n−1; `cv_pct` is 100·sd/mean; `trimmed_mean` leaves out the single highest and the single
-    lowest number.
+    lowest number, `mean_without_lowest` the lowest alone.
 
     Parameters
     ----------
@@ -40,7 +41,7 @@ def compute_as_read(values: Sequence[float]) -> AsRead:
     """
     numbers = np.sort(np.asarray(values, dtype=float))
     if numbers.size == 0:
-        return AsRead(None, None, None, None, None, None, None)
+        return AsRead(None, None, None, None, None, None, None, None)
     mean = float(numbers.mean())
     sd = float(numbers.std(ddof=1)) if numbers.size > 1 else None
     return AsRead(
@@ -51,4 +52,5 @@ def compute_as_read(values: Sequence[float]) -> AsRead:
         min=float(numbers[0]),
         max=float(numbers[-1]),
         trimmed_mean=float(numbers[1:-1].mean()) if numbers.size >= 4 else None,
+        mean_without_lowest=float(numbers[1:].mean()) if numbers.size >= 3 else None,
     )

@@ -41,6 +41,7 @@ class Specimen:
     excluded : why it does not count; None when it does.
     circumstances : what else was noted (rig, calibration, fixture), by name.
     factors : its value of each thing that is varied, by name; empty where one thing is.
+    wood : its species, where known; slice : the condition, wood or age that it is compared within, where asked.
     """
 
     label: str
@@ -53,17 +54,29 @@ class Specimen:
     excluded: str | None = None
     circumstances: Mapping[str, str] = field(default_factory=dict, hash=False)
     factors: Mapping[str, str] = field(default_factory=dict, hash=False)
+    wood: str | None = None
+    slice: str | None = None
 
 
 def as_judged(specimens: Iterable[Specimen], estimate: Estimate, wood_failure_from: float) -> tuple[Specimen, ...]:
-    """Return the specimens as the question sees them.
+    """Return the specimens as the question sees them; one at 0, or in steps of which none held, fell apart.
 
     For the glue line, torn wood from `wood_failure_from` percent on says only that the glue held: the specimen
     becomes `held` at its value (a `step` at its held value; one that fell apart stays as it is).
     """
+    judged = (_judge_nothing(one) for one in specimens)
     if estimate is Estimate.JOINT:
-        return tuple(specimens)
-    return tuple(_judge_glue_line(one, wood_failure_from) for one in specimens)
+        return tuple(judged)
+    return tuple(_judge_glue_line(one, wood_failure_from) for one in judged)
+
+
+def _judge_nothing(one: Specimen) -> Specimen:
+    """Return a piece that carried nothing as one that fell apart: a strength of 0 has no logarithm."""
+    if one.outcome in (Outcome.BROKE, Outcome.HELD) and one.value == 0:
+        return replace(one, outcome=Outcome.FELL_APART)
+    if one.outcome is Outcome.STEP and not one.held_value:
+        return replace(one, outcome=Outcome.FELL_APART, held_value=None)
+    return one
 
 
 def _judge_glue_line(one: Specimen, wood_failure_from: float) -> Specimen:
@@ -72,6 +85,28 @@ def _judge_glue_line(one: Specimen, wood_failure_from: float) -> Specimen:
         return one
     value = one.held_value if one.outcome is Outcome.STEP else one.value
     return replace(one, outcome=Outcome.HELD, value=value)
+
+
+def split_by_wood(specimens: Sequence[Specimen]) -> tuple[tuple[Specimen, ...], tuple[str, ...]]:
+    """Return the specimens with a set of several woods as one set a wood, and the names of the sets so divided.
+
+    Solid ash is not solid larch: a set whose pieces have several woods, while those of some other set have only one of
+    them, is as many sets. Only pieces that count decide; a set is named “Solid, larch”.
+    """
+    woods: dict[str, set[str]] = {}
+    for one in specimens:
+        if one.excluded is None:
+            woods.setdefault(one.level, set()).add(one.wood or "")
+    single = {next(iter(mine)) for mine in woods.values() if len(mine) == 1}
+    divided = tuple(level for level, mine in woods.items() if len(mine) > 1 and mine & single)
+    if not divided:
+        return tuple(specimens), ()
+    named = [
+        replace(one, level=f"{one.level}, {one.wood}") if one.level in divided and one.wood else one
+        for one in specimens
+    ]
+    counted = {one.level for one in named if one.excluded is None}
+    return tuple(one for one in named if one.level in counted), divided
 
 
 def levels_of(specimens: Sequence[Specimen]) -> tuple[str, ...]:
@@ -98,10 +133,10 @@ def check_breaks(specimens: Sequence[Specimen]) -> None:
         seen.add(one.label)
         if one.value is not None and one.value < 0:
             raise DataError(f"{one.label} has the value {one.value:g}.", "A strength is zero or more.", field=one.label)
-        if one.excluded is None and one.outcome is not Outcome.FELL_APART and not one.value:
+        if one.excluded is None and one.outcome is not Outcome.FELL_APART and one.value is None:
             raise DataError(
-                f"{one.label} ({one.outcome}) has {'the value 0' if one.value == 0 else 'no value'}.",
-                "A piece that counts has a value above 0, or fell apart.",
+                f"{one.label} ({one.outcome}) has no value.",
+                "A piece that counts has a value, or fell apart.",
                 "Write the value, or the reason why it does not count in `excluded`.",
                 field=one.label,
             )

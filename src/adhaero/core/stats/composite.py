@@ -7,7 +7,7 @@ from math import exp, log
 import numpy as np
 
 from adhaero.core.errors import EntryError
-from adhaero.core.stats.factors import compare_combined
+from adhaero.core.stats.pairs import compare_combined
 from adhaero.core.stats.sets import SetsFit
 from adhaero.core.stats.words import and_join, say_percent
 

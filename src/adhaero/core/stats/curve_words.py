@@ -2,14 +2,15 @@
 
 from math import floor, log10
 
-from adhaero.core.stats.curve_comparison import CurveComparison
-from adhaero.core.stats.curves import Curve, Reached, Shape
+from adhaero.core.stats.curve_comparison import CurveComparison, CurvePair
+from adhaero.core.stats.curves import Curve, Reached
 from adhaero.core.stats.laws import LIKELY, find_t
-from adhaero.core.stats.words import say_chance
+from adhaero.core.stats.shape import Shape
+from adhaero.core.stats.words import and_join, say_chance, say_span
 
 _CLEAR = 0.05
 _ONE = {"minutes": "minute", "hours": "hour", "days": "day", "years": "year"}
-_THING = {"final": "final strength", "speed": "speed", "height": "level", "slope": "slope"}
+_THING = {"S": "final strength", "half": "way to half of it", "b": "slope"}
 
 
 def say_number(value: float, spread: float | None = None) -> str:
@@ -102,11 +103,42 @@ def _say_reached(one: Reached, x_unit: str) -> str:
     return f"{one.pct} % of the final strength after {_range(one.x, one.ci95, x_unit)}"
 
 
-def say_tests(compared: CurveComparison) -> list[str]:
-    """Return whether the curves of several sets differ, and in what."""
-    names = " and ".join(compared.curves)
-    return [
-        f"{names} {'differ' if one.p < _CLEAR else 'are not shown to differ'} in their {_THING[one.what]} "
-        f"(chance alone does as much {say_chance(one.p)})."
-        for one in compared.tests
-    ]
+def say_comparison(compared: CurveComparison) -> list[str]:
+    """Return whether the curves of several sets differ, and in what; each pair that differs with its range."""
+    names = and_join(list(compared.curves))
+    said = []
+    for test in compared.tests:
+        pairs = [one for one in compared.pairs if one.what == test.what]
+        clear = [words for one in pairs if (words := _say_pair(one))]
+        thing = _THING[test.what]
+        if clear:
+            said.append(f"They differ in their {thing}: {' '.join(clear)}")
+        elif test.p < _CLEAR:
+            said.append(
+                f"{names} differ in their {thing} (chance alone does as much {say_chance(test.p)}); which from which is "
+                "not shown."
+            )
+        else:
+            said.append(
+                f"{names} are not shown to differ in their {thing} (chance alone does as much {say_chance(test.p)})."
+            )
+    return said
+
+
+def _say_pair(one: CurvePair) -> str:
+    if one.ratio is not None and one.ratio_ci95 is not None:
+        low, high = one.ratio_ci95
+        if low <= 1 <= high:
+            return ""
+        turned = one.ratio < 1
+        first, second = (one.b, one.a) if turned else (one.a, one.b)
+        span = say_span(1 / high, 1 / low) if turned else say_span(low, high)
+        what = "has the higher one" if one.what == "S" else "takes longer"
+        return f"{first} {what} than {second} ({span})."
+    if one.difference is not None and one.difference_ci95 is not None:
+        low, high = one.difference_ci95
+        if low <= 0 <= high:
+            return ""
+        first, second = (one.a, one.b) if one.difference > 0 else (one.b, one.a)
+        return f"that of {first} is larger than that of {second}."
+    return ""

@@ -2,33 +2,27 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from math import inf, log, sqrt
 from types import MappingProxyType
 from typing import Final
 
 import numpy as np
-from scipy import optimize
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.censored import Bounds, fit_censored
 from adhaero.core.stats.design import Design
-from adhaero.core.stats.laws import LIKELY, find_t
+from adhaero.core.stats.laws import LIKELY, beyond_f, find_t
 from adhaero.core.stats.scatter import Floats
+from adhaero.core.stats.shape import Shape
 
 REACHED: Final = (50, 75, 90, 95)
-_LEAST_X_FOR_K = 4
+CLEAR: Final = 0.05
+TORN_FROM: Final = 75.0
+_LEAST_X_FOR_K = 5
+_MOSTLY = 0.5
 _ROUNDS = 100
 _STILL = 1e-10
-
-
-class Shape(StrEnum):
-    """How strength goes with x."""
-
-    CURE = "cure"
-    GAP = "gap"
-    STRAIGHT = "straight"
 
 
 @dataclass(frozen=True)
@@ -42,6 +36,7 @@ class Point:
     held_value: float | None = None
     excluded: str | None = None
     level: str = ""
+    wood_failure_pct: float | None = None
 
 
 @dataclass(frozen=True)
@@ -55,11 +50,12 @@ class Parameter:
 
 @dataclass(frozen=True)
 class Reached:
-    """Where the curve reaches a share of its final strength; None where it never does."""
+    """Where the curve reaches a share of its final strength; `beyond` the largest x that was tested."""
 
     pct: int
     x: float
     ci95: tuple[float, float] | None
+    beyond: bool = False
 
 
 @dataclass(frozen=True)
@@ -71,12 +67,23 @@ class LeftOut:
 
 
 @dataclass(frozen=True)
+class LackOfFit:
+    """Whether the averages at each x lie off the curve more than pieces at one x scatter: F, its df and p."""
+
+    statistic: float
+    df: tuple[float, float]
+    p: float
+
+
+@dataclass(frozen=True)
 class Curve:
     """A fitted curve. The fields are those of the `curve` contract; those of other shapes are None.
 
     Attributes
     ----------
     change_ci95 : of `change_pct_per_unit`, by the delta method.
+    lack_of_fit : None where no x has several pieces, or the shape passes through all averages.
+    most_x : the largest x; wood_at_end : half the pieces or more there tore in the wood, so that the plateau is its own.
     with_bounds : the parameters when the pieces that are bounds count as bounds (likelihood, docs/method); None where
         there are none, or it has no maximum.
     """
@@ -94,6 +101,14 @@ class Curve:
     with_bounds: Mapping[str, Parameter] | None
     covariance: tuple[tuple[float, ...], ...]
     df: int
+    lack_of_fit: LackOfFit | None = None
+    most_x: float = 0.0
+    wood_at_end: bool = False
+
+    @property
+    def fits(self) -> bool:
+        """Return whether the pieces at the same x do not contradict the shape: else nothing stands on the curve alone."""
+        return self.lack_of_fit is None or self.lack_of_fit.p >= CLEAR
 
     def at(self, x: Floats) -> tuple[Floats, Floats]:
         """Return the curve at (m,) x and how far its 95 % band of the mean reaches to either side."""
@@ -203,30 +218,62 @@ def fit_curve(points: Sequence[Point], shape: Shape) -> Curve:
         for name, at in names.items()
     }
     change, change_ci = _find_change(theta, covariance, far) if shape is Shape.STRAIGHT else (None, None)
+    most = float(x.max())
     return Curve(
         shape=shape,
         n=x.size,
         r2=1 - sse / sst if sst > 0 else None,
         residual_sd=sqrt(sse / df),
         parameters=parameters,
-        reach=tuple(_find_reach(pct, theta, covariance, far) for pct in REACHED) if shape is Shape.CURE else None,
-        half=_find_half(theta, covariance, far) if shape is Shape.GAP else None,
+        reach=tuple(_find_reach(pct, theta, covariance, far, most) for pct in REACHED)
+        if shape is Shape.CURE
+        else None,
+        half=_find_half(theta, covariance, far, most) if shape is Shape.GAP else None,
         change_pct_per_unit=change,
         change_ci95=change_ci,
         left_out=tuple(LeftOut(one.label, one.excluded or one.outcome.value) for one in points if one not in set(used)),
         with_bounds=_fit_with_bounds(points, form, theta, count) if shape is not Shape.GAP else None,
         covariance=tuple(tuple(row) for row in covariance.tolist()),
         df=df,
+        lack_of_fit=_find_lack(x, y, sse, count),
+        most_x=most,
+        wood_at_end=_is_wood(points, max(one.x for one in points if one.excluded is None)),
     )
+
+
+def _find_lack(x: Floats, y: Floats, sse: float, count: int) -> LackOfFit | None:
+    """Return F of what the averages at each x lie off the curve against the pure error of pieces at one x."""
+    places, at = np.unique(x, return_inverse=True)
+    more, rest = places.size - count, x.size - places.size
+    if more < 1 or rest < 1:
+        return None
+    means = np.bincount(at, y) / np.bincount(at)
+    pure = float(((y - means[at]) ** 2).sum())
+    if pure <= 0:
+        return None
+    statistic = max(0.0, (sse - pure) / more / (pure / rest))
+    return LackOfFit(statistic, (float(more), float(rest)), beyond_f(statistic, more, rest))
+
+
+def _is_wood(points: Sequence[Point], most: float) -> bool:
+    """Return whether at the largest x half the judged pieces or more tore in the wood."""
+    torn = [
+        one.wood_failure_pct >= TORN_FROM
+        for one in points
+        if one.excluded is None and one.x == most and one.wood_failure_pct is not None
+    ]
+    return bool(torn) and sum(torn) >= _MOSTLY * len(torn)
 
 
 def _check(points: Sequence[Point], x: Floats, distinct: int, count: int, shape: Shape) -> None:
     if any(one.x < 0 for one in points) and shape is not Shape.STRAIGHT:
         raise DataError("Some x are below zero.", f"The shape {shape} begins at zero.", "Use straight.", field="x")
-    if x.size <= count or distinct < min(count, 3) or (shape is not Shape.STRAIGHT and x.max() <= 0):
+    places = 3 if shape is Shape.CURE else 2
+    if x.size <= count or distinct < places or (shape is not Shape.STRAIGHT and x.max() <= 0):
         raise DataError(
-            f"{x.size} pieces broke, at {distinct} values of x.",
-            f"The shape {shape} needs at least {count + 1} pieces, at {min(count, 3)} values or more.",
+            f"{x.size} {'piece' if x.size == 1 else 'pieces'} broke, at {distinct} "
+            f"{'value' if distinct == 1 else 'values'} of x.",
+            f"The shape {shape} needs at least {count + 1} pieces, at {places} different values or more.",
             "Break more pieces, or use straight.",
             field="x",
         )
@@ -264,6 +311,8 @@ def _search(form: Form, x: Floats, y: Floats, *, fixed_k: bool) -> Floats:
         theta = full(logs)
         return (form.slopes(x, theta) * theta)[:, : logs.size]
 
+    from scipy import optimize  # the slowest part of SciPy to load, and a straight line does without
+
     found = []
     for start in starts:
         shape_only = form.value(x, np.array(start))
@@ -292,19 +341,19 @@ def trace_curve(curve: Curve, x_max: float, steps: int = 60) -> list[tuple[float
     return [(float(a), float(b), float(b - c), float(b + c)) for a, b, c in zip(x, y, far, strict=True)]
 
 
-def _find_reach(pct: int, theta: Floats, covariance: Floats, far: float) -> Reached:
+def _find_reach(pct: int, theta: Floats, covariance: Floats, far: float, most: float) -> Reached:
     """Return x at a share of the final strength: τ (−ln(1−p))^(1/k), its interval by the delta method."""
     _, tau, k = theta
     base = -log(1 - pct / 100)
     x = tau * base ** (1 / k)
     slope = np.array([0.0, x / tau, -x * log(base) / k**2])
-    return Reached(pct, float(x), _around(float(x), far * sqrt(float(slope @ covariance @ slope))))
+    return Reached(pct, float(x), _around(float(x), far * sqrt(float(slope @ covariance @ slope))), bool(x > most))
 
 
-def _find_half(theta: Floats, covariance: Floats, far: float) -> Reached:
+def _find_half(theta: Floats, covariance: Floats, far: float, most: float) -> Reached:
     """Return x at half strength: λ ln 2."""
     x = float(theta[1]) * log(2)
-    return Reached(50, x, _around(x, far * log(2) * sqrt(covariance[1, 1])))
+    return Reached(50, x, _around(x, far * log(2) * sqrt(covariance[1, 1])), bool(x > most))
 
 
 def _find_change(theta: Floats, covariance: Floats, far: float) -> tuple[float | None, tuple[float, float] | None]:

@@ -71,30 +71,49 @@ def say_factors(result: Factors, margin_pct: float) -> list[str]:
     return said + [say_together(one) for one in result.together]
 
 
-def say_kept(one: Kept, before: str, after: str) -> str:
-    """Return what one set keeps of its strength.
+def say_kept(one: Kept, before: str) -> str:
+    """Return what one set keeps of its strength, and what it lost, the base named.
 
     Examples
     --------
-    >>> say_kept(Kept("Heron", 5, 5, 0, 0.622, (0.541, 0.715)), "dry", "soaked")
-    'Heron keeps 62 % of its strength (54 % to 72 %), soaked against dry.'
+    >>> say_kept(Kept("Heron", "soaked", 5, 5, 0, 0.622, (0.541, 0.715)), "dry")
+    'Heron, soaked: keeps 62 % of its strength dry, lost 38 % (keeps 54 % to 72 %).'
+    >>> say_kept(Kept("Heron", "soaked", 5, 5, 0, None, (0.8, None)), "dry")
+    'Heron, soaked: keeps at least 80 % of its strength dry.'
     """
+    low, high = one.ci95 or (None, None)
+    name = f"{one.level}, {one.after}"
     if one.share is None:
-        return f"{one.level}: what it keeps cannot be told; its pieces {before} or {after} give bounds and no estimate."
-    ends = "how sure cannot be told"
-    if one.ci95 is not None:
-        ends = f"{100 * one.ci95[0]:.0f} % to {100 * one.ci95[1]:.0f} %"
-    return f"{one.level} keeps {100 * one.share:.0f} % of its strength ({ends}), {after} against {before}."
+        if low is not None:
+            return f"{name}: keeps at least {100 * low:.0f} % of its strength {before}."
+        if high is not None:
+            return f"{name}: keeps at most {100 * high:.0f} % of its strength {before}, lost at least {_lost(high)} %."
+        return f"{name}: what it keeps of its strength {before} cannot be told; its pieces are bounds and no estimate."
+    change = f"lost {_lost(one.share)} %" if one.share < 1 else f"gained {100 * (one.share - 1):.0f} %"
+    if low is None or high is None:
+        return f"{name}: keeps {100 * one.share:.0f} % of its strength {before}, {change} (how sure cannot be told)."
+    return (
+        f"{name}: keeps {100 * one.share:.0f} % of its strength {before}, {change} "
+        f"(keeps {100 * low:.0f} % to {100 * high:.0f} %)."
+    )
+
+
+def _lost(share: float) -> int:
+    """Return what is lost, so that kept and lost as said make 100."""
+    return 100 - round(100 * share)
 
 
 def say_retention(result: Retention) -> list[str]:
     """Return what every set keeps, and which keep more than others."""
-    said = [say_kept(one, result.before, result.after) for one in result.kept]
-    clear = []
-    for pair in result.pairs:
-        if pair.measurable and pair.ratio is not None:
-            first, second = (pair.a, pair.b) if pair.ratio > 1 else (pair.b, pair.a)
-            clear.append(f"{first} keeps a larger share than {second}.")
-    if result.pairs and not clear:
-        said.append("That one set keeps a larger share than another is not shown.")
-    return said + clear
+    said = [say_kept(one, result.before) for one in result.kept]
+    for after in dict.fromkeys(one.after for one in result.kept):
+        here = [pair for pair in result.pairs if pair.after == after]
+        clear = []
+        for pair in here:
+            if pair.measurable and pair.ratio is not None:
+                first, second = (pair.a, pair.b) if pair.ratio > 1 else (pair.b, pair.a)
+                clear.append(f"{first} keeps a larger share than {second}, {after}.")
+        if here and not clear:
+            clear = [f"That one set keeps a larger share than another, {after}, is not shown."]
+        said += clear
+    return said

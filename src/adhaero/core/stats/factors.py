@@ -8,11 +8,10 @@ import numpy as np
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.design import Design, constant, join, one_hot
-from adhaero.core.stats.laws import beyond_f, beyond_t, find_t
+from adhaero.core.stats.laws import beyond_f
 from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear
-from adhaero.core.stats.pairs import CONFIDENCE, Contrast, Pair, judge_pair, list_contrasts
+from adhaero.core.stats.pairs import Pair, compare_combined, judge_pair
 from adhaero.core.stats.scatter import Floats
-from adhaero.core.stats.sets import SetsFit
 from adhaero.core.stats.table import Table
 
 MOST_FACTORS = 3
@@ -183,21 +182,6 @@ class _Crossed:
             judge_pair(one, self._values[name], typical, self._margin_pct, None)
             for one in compare_combined(self._fit, wanted, family)
         )
-
-
-def compare_combined(fit: SetsFit, wanted: Sequence[tuple[int, int, Floats]], family: int) -> list[Contrast]:
-    """Return differences of combined sets with Bonferroni intervals and p over `family` comparisons.
-
-    Parameters
-    ----------
-    wanted : first, second, and the (k,) weights of their difference.
-    """
-    found = [fit.combine(weights) or (np.nan, np.nan) for _, _, weights in wanted]
-    shift, se = np.array([one for one, _ in found]), np.array([one for _, one in found])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        p = np.where(se > 0, np.minimum(1.0, 2 * beyond_t(np.abs(shift) / se, fit.df) * family), np.nan)
-    point = -find_t((1 - CONFIDENCE) / 2 / max(1, family), fit.df)
-    return list_contrasts(np.array([(a, b) for a, b, _ in wanted]), shift, se, point, p)
 
 
 class _Terms:

@@ -9,9 +9,8 @@ import numpy as np
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome, Specimen
-from adhaero.core.stats.factors import compare_combined
 from adhaero.core.stats.linear import code
-from adhaero.core.stats.pairs import Pair, judge_pair
+from adhaero.core.stats.pairs import Pair, compare_combined, judge_pair
 from adhaero.core.stats.passes import PassCount, count_passes
 from adhaero.core.stats.sets import fit_sets
 from adhaero.core.stats.table import Table

@@ -4,7 +4,7 @@ The functions of `scipy.special` that `scipy.stats` calls too: loading that take
 its calls fifty times as long as the number itself.
 """
 
-from math import isfinite, sqrt
+from math import isfinite
 
 import numpy as np
 from scipy import special
@@ -35,6 +35,11 @@ def beyond_f(statistic: float, df: float, df_scatter: float) -> float:
     return float(special.fdtrc(df, df_scatter, statistic))
 
 
+def beyond_f_known(statistic: float, df: float) -> float:
+    """Return the chance that F exceeds a statistic where the scatter is known: chi-square of df · F."""
+    return beyond_chi2(statistic * df, df)
+
+
 def beyond_chi2(statistic: float, df: float) -> float:
     """Return the chance that chi-square exceeds a statistic."""
     return float(special.chdtrc(df, statistic))
@@ -45,12 +50,19 @@ def find_chi2(chance: float, df: float) -> float:
     return float(special.chdtri(df, 1 - chance))
 
 
-def find_lower_factor(n: int, share: float, sure: float) -> float:
-    """Return k: mean − k · sd of `n` normal numbers lies below `share` of all of them with the chance `sure`.
+def find_lower_factor(wide: float, df: float, share: float, sure: float) -> float:
+    """Return k: centre − k · se lies below `share` of all pieces with the chance `sure`.
 
-    From the noncentral t: k = t⁻¹(sure; n − 1, z(share)·√n) / √n.
+    From the noncentral t: k = t⁻¹(sure; df, z(share) · wide); the normal's where the scatter is known.
+
+    Parameters
+    ----------
+    wide : the scatter of the pieces over the standard error of their centre, √n without bounds; df : of the scatter.
     """
-    return float(special.nctdtrit(n - 1, find_normal(share) * sqrt(n), sure)) / sqrt(n)
+    centre = find_normal(share) * wide
+    if not isfinite(df):
+        return centre + find_normal(sure)
+    return float(special.nctdtrit(df, centre, sure))
 
 
 def reach_noncentral_t(t: float, df: float, centre: float) -> float:

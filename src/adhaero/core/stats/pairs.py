@@ -1,7 +1,7 @@
 """Pairs of sets: by what share they differ, within what range, and what that means in practice."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import combinations
 from math import exp, isfinite, log, sqrt
@@ -9,8 +9,9 @@ from math import exp, isfinite, log, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
-from adhaero.core.stats.families import all_against_one, all_pairs
+from adhaero.core.stats.families import all_pairs
 from adhaero.core.stats.laws import beyond_t, find_t
+from adhaero.core.stats.one_sided import Known, Limits, compare_one_sided, mirror
 from adhaero.core.stats.power import compute_n_needed
 from adhaero.core.stats.sets import SetsFit
 
@@ -26,33 +27,40 @@ class Verdict(StrEnum):
     CANNOT_TELL = "cannot_tell"
 
 
+Ends = tuple[float | None, float | None]
+"""An interval; None is an open end."""
+
+
 @dataclass(frozen=True)
 class Contrast:
-    """A difference of two sets on logs; interval and p are None where the pair has no scatter to judge by.
+    """A difference of two sets on logs; interval and p are None where there is no scatter to judge by.
 
-    `log_ratio` is None where one of them has no estimate.
+    `log_ratio` is None where one of them has no estimate, an end of the interval None where it is open: one of the sets
+    held, or fell apart, throughout. `apart`: the two stand on one board each.
     """
 
     a: int
     b: int
     log_ratio: float | None
-    log_ci95: tuple[float, float] | None
+    log_ci95: Ends | None
     p_adjusted: float | None
+    apart: bool = False
 
 
 @dataclass(frozen=True)
 class Pair:
-    """Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract."""
+    """Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract; `why` says why not."""
 
     a: str
     b: str
     difference: float | None
     ratio: float | None
-    ratio_ci95: tuple[float, float] | None
+    ratio_ci95: Ends | None
     p_adjusted: float | None
     verdict: Verdict
     measurable: bool
     specimens_needed: int | None
+    why: str = ""
 
 
 def list_pairs(count: int, control: int | None) -> list[tuple[int, int]]:
@@ -62,88 +70,170 @@ def list_pairs(count: int, control: int | None) -> list[tuple[int, int]]:
     return [(one, control) for one in range(count) if one != control]
 
 
-def compare_games_howell(logs: Sequence[NDArray[np.float64]]) -> list[Contrast]:
-    """Compare all pairs by Games and Howell on logs: each pair by its own scatter, one family.
+def compare_all(fit: SetsFit) -> list[Contrast]:
+    """Compare all pairs of sets, simultaneous: Games and Howell, within boards Tukey and Kramer (analyse.md §3).
 
-    Notes
-    -----
-    Games, P. A. and Howell, J. F. (1976), J. Educ. Stat. 1. The studentized range is over the groups that have a
-    variance; a pair with one that has none gets neither interval nor p.
+    The studentized range is over the sets that have an estimate or are one-sided, the degrees of freedom those of each
+    contrast.
     """
-    n = np.array([group.size for group in logs], dtype=float)
-    means = np.array([group.mean() for group in logs])
-    usable = np.array([group.size > 1 and float(np.ptp(group)) > 0 for group in logs])
-    part = np.array([float(group.var(ddof=1)) / group.size if group.size > 1 else np.nan for group in logs])
-    pairs = np.array(list_pairs(len(logs), None))
-    a, b = pairs[:, 0], pairs[:, 1]
-    total = part[a] + part[b]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        df = total**2 / (part[a] ** 2 / (n[a] - 1) + part[b] ** 2 / (n[b] - 1))
-    known = usable[a] & usable[b]
-    return _by_range(pairs, means[a] - means[b], np.where(known, np.sqrt(total), np.nan), int(usable.sum()), df)
-
-
-def compare_tukey(fit: SetsFit, count: int) -> list[Contrast]:
-    """Compare all pairs by Tukey and Kramer: with the residual degrees of freedom, infinite ones by likelihood."""
-    pairs = np.array(list_pairs(count, None))
-    shift, se = _contrasts(fit, pairs)
-    groups = int(np.isfinite(fit.effects).sum())
-    return _by_range(pairs, shift, se, groups, np.full(len(pairs), fit.df))
-
-
-def compare_dunnett(logs: Sequence[NDArray[np.float64]], control: int) -> list[Contrast]:
-    """Compare every set with the control by Dunnett on logs, the variance pooled."""
-    pairs = list_pairs(len(logs), control)
-    shift = np.array([logs[a].mean() - logs[b].mean() for a, b in pairs])
-    df = sum(group.size for group in logs) - len(logs)
-    spread = sum(float(((group - group.mean()) ** 2).sum()) for group in logs)
-    if df < 1 or all(float(np.ptp(group)) == 0 for group in logs):
-        return list_contrasts(np.array(pairs), shift, np.full(len(pairs), np.nan), np.nan, np.full(len(pairs), np.nan))
-    se = np.array([sqrt(spread / df * (1 / logs[a].size + 1 / logs[b].size)) for a, b in pairs])
-    family = all_against_one([logs[a].size for a, _ in pairs], logs[control].size)
-    p = family.compute_sf(np.abs(shift) / se, np.full(len(pairs), float(df)))
-    point = family.compute_quantile(CONFIDENCE, np.array([float(df)]))[0]
-    return list_contrasts(np.array(pairs), shift, se, point, p)
-
-
-def compare_holm(fit: SetsFit, count: int, control: int) -> list[Contrast]:
-    """Compare every set with the control: Holm for p, Bonferroni for the intervals, over what has an estimate."""
-    pairs = np.array(list_pairs(count, control))
-    shift, se = _contrasts(fit, pairs)
-    known = se > 0
-    p = np.full(len(pairs), np.nan)
-    if not known.any():
-        return list_contrasts(pairs, shift, se, np.nan, p)
-    away = np.abs(shift[known]) / se[known]
-    raw = 2 * beyond_t(away, fit.df)
-    order = np.argsort(raw)
-    stepped = np.empty_like(raw)
-    stepped[order] = np.minimum(1.0, np.maximum.accumulate(raw[order] * np.arange(raw.size, 0, -1)))
-    p[known] = stepped
-    level = (1 - CONFIDENCE) / 2 / int(known.sum())
-    return list_contrasts(pairs, shift, se, -find_t(level, fit.df), p)
-
-
-def _contrasts(fit: SetsFit, pairs: NDArray[np.intp]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Return the differences on logs and their standard errors; NaN where a set has no estimate."""
-    a, b = pairs[:, 0], pairs[:, 1]
-    spread = np.diag(fit.covariance)
-    variance = spread[a] + spread[b] - 2 * fit.covariance[a, b]
-    return fit.effects[a] - fit.effects[b], np.sqrt(np.maximum(variance, 0.0))
-
-
-def _by_range(
-    pairs: NDArray[np.intp], shift: NDArray[np.float64], se: NDArray[np.float64], groups: int, df: NDArray[np.float64]
-) -> list[Contrast]:
-    """Return pairs judged by the studentized range over `groups` sets."""
+    pairs = np.array(list_pairs(fit.effects.size, None)).reshape(-1, 2)
+    shift, se, df = _contrasts(fit, pairs)
     p, point = np.full(len(pairs), np.nan), np.full(len(pairs), np.nan)
+    known = se > 0
+    if fit.family < 2:
+        return list_contrasts(pairs, shift, se, point, p)
+    family = all_pairs(fit.family)
+    if known.any():
+        p[known] = family.compute_sf(np.abs(shift[known]) / se[known] * sqrt(2), df[known])
+        each, place = np.unique(df[known], return_inverse=True)
+        point[known] = family.compute_quantile(CONFIDENCE, each)[place] / sqrt(2)
+    found = list_contrasts(pairs, shift, se, point, p)
+
+    def reach(df: float) -> float:
+        return float(family.compute_quantile(CONFIDENCE, np.array([df]))[0]) / sqrt(2)
+
+    def chance(away: float, df: float) -> float:
+        return float(family.compute_sf(np.array([away * sqrt(2)]), np.array([df]))[0])
+
+    return _with_special(fit, found, reach, chance)
+
+
+def compare_with(fit: SetsFit, control: int) -> list[Contrast]:
+    """Compare every set with the control: Holm for p, Bonferroni for the intervals, over what has an interval."""
+    pairs = np.array(list_pairs(fit.effects.size, control)).reshape(-1, 2)
+    shift, se, df = _contrasts(fit, pairs)
+    nothing = np.full(len(pairs), np.nan)
+    # which comparisons have an interval has to be known before how wide they are
+    trial = _with_special(fit, list_contrasts(pairs, shift, se, 1.0, nothing), lambda _: 1.0, lambda _, __: 1.0)
+    m = sum(one.log_ci95 is not None and one.log_ci95 != (None, None) for one in trial)
+    if m == 0:
+        return trial
+    level = (1 - CONFIDENCE) / 2 / m
+    known = se > 0
+    point, p = np.full(len(pairs), np.nan), np.full(len(pairs), np.nan)
+    point[known] = [-find_t(level, float(one)) for one in df[known]]
+    p[known] = [2 * beyond_t(away, float(one)) for away, one in zip(np.abs(shift / se)[known], df[known], strict=True)]
+    found = _with_special(
+        fit,
+        list_contrasts(pairs, shift, se, point, p),
+        lambda df: -find_t(level, df),
+        lambda away, df: float(2 * beyond_t(away, df)),
+    )
+    return step_down(found)
+
+
+Sum = tuple[int, int, NDArray[np.float64]]
+"""A comparison of two weighted sums of sets: first, second, and the (k,) weights of their difference."""
+
+
+def compare_sums(fit: SetsFit, wanted: Sequence[Sum], groups: int) -> list[Contrast]:
+    """Return differences of weighted sums of sets, simultaneous over all pairs of `groups` such sums."""
+    shift, se, df = _combine(fit, wanted)
+    p, point = np.full(len(wanted), np.nan), np.full(len(wanted), np.nan)
     known = se > 0
     if groups > 1 and known.any():
         family = all_pairs(groups)
         p[known] = family.compute_sf(np.abs(shift[known]) / se[known] * sqrt(2), df[known])
-        each, place = np.unique(df[known], return_inverse=True)
-        point[known] = family.compute_quantile(CONFIDENCE, each)[place] / sqrt(2)
-    return list_contrasts(pairs, shift, se, point, p)
+        point[known] = family.compute_quantile(CONFIDENCE, df[known]) / sqrt(2)
+    return list_contrasts(_places(wanted), shift, se, point, p)
+
+
+def compare_combined(fit: SetsFit, wanted: Sequence[Sum], family: int) -> list[Contrast]:
+    """Return differences of weighted sums of sets with Bonferroni intervals and p over `family` comparisons."""
+    shift, se, df = _combine(fit, wanted)
+    p, point = np.full(len(wanted), np.nan), np.full(len(wanted), np.nan)
+    level = (1 - CONFIDENCE) / 2 / max(1, family)
+    for at in np.flatnonzero(se > 0):
+        p[at] = min(1.0, 2 * float(beyond_t(np.abs(shift[at]) / se[at], df[at])) * family)
+        point[at] = -find_t(level, df[at])
+    return list_contrasts(_places(wanted), shift, se, point, p)
+
+
+def _combine(
+    fit: SetsFit, wanted: Sequence[Sum]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    found = [fit.combine(weights) or (np.nan, np.nan, np.nan) for _, _, weights in wanted]
+    shift, se, df = np.array(found, dtype=np.float64).reshape(-1, 3).T
+    return shift, se, df
+
+
+def _places(wanted: Sequence[Sum]) -> NDArray[np.intp]:
+    return np.array([(a, b) for a, b, _ in wanted], dtype=np.intp).reshape(-1, 2)
+
+
+def step_down(contrasts: Sequence[Contrast]) -> list[Contrast]:
+    """Return contrasts with the p of each made Holm's (Scandinavian Journal of Statistics 6, 1979)."""
+    known = sorted((one.p_adjusted, at) for at, one in enumerate(contrasts) if one.p_adjusted is not None)
+    found, least = list(contrasts), 0.0
+    for rank, (p, at) in enumerate(known):
+        least = min(1.0, max(least, p * (len(known) - rank)))
+        found[at] = replace(contrasts[at], p_adjusted=least)
+    return found
+
+
+def _contrasts(
+    fit: SetsFit, pairs: NDArray[np.intp]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Return the differences on logs, their standard errors and degrees of freedom; NaN without an estimate."""
+    a, b = pairs[:, 0], pairs[:, 1]
+    spread = np.diag(fit.covariance)
+    variance = spread[a] + spread[b] - 2 * fit.covariance[a, b]
+    shift = fit.effects[a] - fit.effects[b]
+    se, df = np.sqrt(np.maximum(variance, 0.0)), np.full(len(pairs), np.nan)
+    known = np.flatnonzero(se > 0)
+    weights = np.zeros((known.size, fit.effects.size))
+    weights[np.arange(known.size), a[known]] = 1.0
+    weights[np.arange(known.size), b[known]] = -1.0
+    if known.size:
+        df[known] = fit.find_df(weights)
+    return shift, se, df
+
+
+def _with_special(
+    fit: SetsFit, contrasts: list[Contrast], reach: Callable[[float], float], chance: Callable[[float, float], float]
+) -> list[Contrast]:
+    """Return contrasts with those of one-sided sets, and without a range those of sets on one board each."""
+    sides = fit.own.tally.one_sided
+    found = list(contrasts)
+    for at, one in enumerate(contrasts):
+        if not fit.judged:
+            found[at] = Contrast(one.a, one.b, None, None, None)
+        elif sides[one.a] or sides[one.b]:
+            found[at] = compare_open(fit, one.a, one.b, reach, chance)
+        elif fit.are_apart(one.a, one.b):
+            found[at] = replace(one, log_ci95=None, p_adjusted=None, apart=True)
+    return found
+
+
+def compare_open(
+    fit: SetsFit, a: int, b: int, reach: Callable[[float], float], chance: Callable[[float, float], float]
+) -> Contrast:
+    """Return a pair with a one-sided set: an interval open to one side (analyse.md §3)."""
+    sides = fit.own.tally.one_sided
+    open_ = Contrast(a, b, None, (None, None), None)
+    if sides[a] == sides[b]:
+        return open_
+    if not sides[a] or (sides[a] < 0 and sides[b] > 0):
+        turned = compare_open(fit, b, a, reach, chance)
+        low, high = turned.log_ci95 or (None, None)
+        ends = (None if high is None else -high, None if low is None else -low)
+        return Contrast(a, b, None, ends if turned.log_ci95 else None, turned.p_adjusted)
+    mine = fit.describe_limits(a, b)
+    other: Known | Limits | None
+    if sides[b]:
+        other, df = fit.describe_limits(b, a), fit.least_df
+    else:
+        known = fit.expect(a, b)
+        other, df = (None, 0.0) if known is None else known
+    if mine is None or other is None:
+        # without any scatter there is no interval; with it, pieces on boards that tell nothing leave both ends open
+        return open_ if isfinite(fit.own.lent) else Contrast(a, b, None, None, None)
+    if sides[a] > 0:
+        least, away = compare_one_sided(mine, mirror(other) if isinstance(other, Limits) else other, reach(df))
+        return Contrast(a, b, None, (least, None), chance(away, df))
+    assert isinstance(other, Known)
+    least, away = compare_one_sided(mine, Known(-other.mu, other.se), reach(df))
+    return Contrast(a, b, None, (None, -least), chance(away, df))
 
 
 def list_contrasts(
@@ -179,7 +269,8 @@ def judge_pair(
     sigma : scatter of logs that the number of pieces needed is computed from; None without one.
     """
     margin = 1 + margin_pct / 100
-    ratio_ci = None if contrast.log_ci95 is None else (_exp(contrast.log_ci95[0]), _exp(contrast.log_ci95[1]))
+    low, high = contrast.log_ci95 or (None, None)
+    ratio_ci = None if contrast.log_ci95 is None else (exp_end(low), exp_end(high))
     verdict = judge(ratio_ci, margin)
     needed = None
     if verdict is Verdict.CANNOT_TELL and sigma:
@@ -189,40 +280,53 @@ def judge_pair(
         a=levels[contrast.a],
         b=levels[contrast.b],
         difference=None if first is None or second is None else first - second,
-        ratio=None if contrast.log_ratio is None else _exp(contrast.log_ratio),
+        ratio=exp_end(contrast.log_ratio),
         ratio_ci95=ratio_ci,
         p_adjusted=contrast.p_adjusted,
         verdict=verdict,
-        measurable=ratio_ci is not None and not ratio_ci[0] <= 1 <= ratio_ci[1],
+        measurable=leaves_out_one(ratio_ci),
         specimens_needed=needed,
+        why=_APART if contrast.apart else "",
     )
 
 
-def _exp(value: float) -> float:
-    return exp(min(value, 700.0))
+_APART = "one board of each is a comparison of two boards"
 
 
-def judge(ratio_ci: tuple[float, float] | None, margin: float) -> Verdict:
+def exp_end(value: float | None) -> float | None:
+    """Return e to the power of an end of an interval of logarithms; None stays open."""
+    return None if value is None else exp(min(value, 700.0))
+
+
+def leaves_out_one(ratio_ci: Ends | None) -> bool:
+    """Return whether an interval of a ratio says that the two differ."""
+    low, high = ratio_ci or (None, None)
+    return (low is not None and low > 1) or (high is not None and high < 1)
+
+
+def judge(ratio_ci: Ends | None, margin: float) -> Verdict:
     """Return the verdict of an interval of the ratio; `margin` is 1 + the difference that matters."""
-    if ratio_ci is None:
-        return Verdict.CANNOT_TELL
-    low, high = ratio_ci
-    if low >= 1 / margin and high <= margin:
+    low, high = ratio_ci or (None, None)
+    if low is not None and high is not None and low >= 1 / margin and high <= margin:
         return Verdict.SAME
-    if low > 1:
+    if low is not None and low > 1:
         return Verdict.A_STRONGER
-    if high < 1:
+    if high is not None and high < 1:
         return Verdict.B_STRONGER
     return Verdict.CANNOT_TELL
 
 
-def assign_letters(levels: Sequence[str], typical: Sequence[float | None], pairs: Sequence[Pair]) -> dict[str, str]:
+def assign_letters(levels: Sequence[str], strengths: Sequence[float | None], pairs: Sequence[Pair]) -> dict[str, str]:
     """Return the compact letter display: sets that share a letter cannot be told apart.
 
-    One letter for each largest set of levels without a measurable pair; ranked by typical strength, strongest first,
-    the sets are lettered in the order of their ranks compared one by one.
+    One letter for each largest set of levels without a measurable pair; the sets are lettered in the order of their
+    ranks compared one by one.
+
+    Parameters
+    ----------
+    strengths : what sets are ranked by: typical strength, for a one-sided one its `at_least` or `at_most`.
     """
-    ranked = sorted(levels, key=lambda one: _rank_key(typical[levels.index(one)]))
+    ranked = rank_levels(levels, strengths)
     apart = {frozenset((pair.a, pair.b)) for pair in pairs if pair.measurable}
     neighbours = {
         i: {j for j in range(len(ranked)) if j != i and frozenset((ranked[i], ranked[j])) not in apart}
@@ -236,8 +340,15 @@ def assign_letters(levels: Sequence[str], typical: Sequence[float | None], pairs
     return letters
 
 
-def _rank_key(value: float | None) -> tuple[bool, float]:
-    return (value is None, -(value or 0.0))
+def rank_levels(levels: Sequence[str], strengths: Sequence[float | None]) -> list[str]:
+    """Return levels from strongest to weakest; those without a strength last, ties in their order."""
+    by_level = dict(zip(levels, strengths, strict=True))
+
+    def key(level: str) -> tuple[bool, float]:
+        value = by_level[level]
+        return value is None, -(value or 0.0)
+
+    return sorted(levels, key=key)
 
 
 def _letter(position: int) -> str:

@@ -7,7 +7,7 @@ import numpy as np
 
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.censored import Bounds
-from adhaero.core.stats.pairs import compare_games_howell, compare_tukey
+from adhaero.core.stats.pairs import compare_all
 from adhaero.core.stats.power import sigma_log_from_cv
 from adhaero.core.stats.sets import fit_sets
 
@@ -74,17 +74,11 @@ def simulate_power(plan: SimulatedPlan, runs: int = 1000, seed: int = 1) -> Simu
         held = logs > limit
         lower = np.where(held, limit, logs)
         bounds = Bounds(lower, np.where(held, np.inf, logs))
-        if boards is None and not held.any():
-            pair = compare_games_howell(np.split(lower, plan.groups))[0]
-        else:
-            fit = fit_sets(bounds, sets, plan.groups, boards, few_pieces=False)
-            if fit is None:
-                lost += 1
-                continue
-            pair = compare_tukey(fit, plan.groups)[0]
-        if pair.log_ci95 is None:
+        pair = compare_all(fit_sets(bounds, sets, plan.groups, boards))[0]
+        low, high = pair.log_ci95 or (None, None)
+        if low is None and high is None:
             lost += 1
-        elif not pair.log_ci95[0] <= 0 <= pair.log_ci95[1]:
+        elif (low is not None and low > 0) or (high is not None and high < 0):
             seen += 1
     power = seen / runs
     return SimulatedPower(runs, power, float(np.sqrt(power * (1 - power) / runs)), lost / runs)

@@ -6,7 +6,7 @@ from types import MappingProxyType
 from typing import Final
 
 from adhaero.core.stats.as_read import AsRead
-from adhaero.core.stats.words import and_join, capital
+from adhaero.core.stats.words import and_join, capital, list_some
 
 
 @dataclass(frozen=True)
@@ -71,11 +71,21 @@ def _rank(name: str, values: Mapping[str, float | None]) -> Ranking:
     return Ranking(name, values, tuple(order))
 
 
-def say_rankings(rankings: Sequence[Ranking]) -> str:
-    """Return whether the averages name the same winner; those that lack a set are named as no judges."""
+def say_rankings(rankings: Sequence[Ranking], bounded: Sequence[str] = ()) -> str:
+    """Return whether the averages name the same winner; those that lack a set are named as no judges.
+
+    Parameters
+    ----------
+    bounded : sets of which some pieces did not simply break: their numbers as read are no averages of strengths.
+    """
     complete = [one for one in rankings if one.order and all(value is not None for value in one.values.values())]
     if not complete or len(complete[0].values) < 2:
         return ""
+    if bounded:
+        return (
+            f"Averages of the numbers as read judge nothing here: some pieces of {list_some(bounded)} only held, fell "
+            "apart or broke between two loads."
+        )
     first = complete[0].winners
     if all(one.winners == first for one in complete):
         return f"{capital(and_join([one.average for one in complete]))} all name {and_join(list(first))} first."

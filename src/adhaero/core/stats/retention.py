@@ -1,20 +1,42 @@
-"""What a condition leaves of a strength: the same sets dry and soaked, fresh and aged."""
+"""What a condition leaves of a strength: the same sets dry and soaked, fresh and aged, against one base."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from itertools import combinations
-from math import exp, sqrt
+from math import log
 
 import numpy as np
 
 from adhaero.core.errors import DataError
-from adhaero.core.stats.breaks import Specimen
-from adhaero.core.stats.factors import compare_combined
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.laws import LIKELY, find_t
-from adhaero.core.stats.pairs import Contrast, Pair, compare_games_howell, judge_pair
+from adhaero.core.stats.pairs import Contrast, Ends, Pair, compare_open, compare_sums, exp_end, judge_pair
 from adhaero.core.stats.scatter import Floats
-from adhaero.core.stats.sets import fit_sets
-from adhaero.core.stats.table import Table
+from adhaero.core.stats.sets import SetsFit, fit_sets
+from adhaero.core.stats.table import make_table
+
+_APART = "\0"
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What retention is asked about.
+
+    Attributes
+    ----------
+    condition, before : the column, and its value that shares are of; after : those that are compared, all if none.
+    pair : the column that names matched pairs; block : that of the boards (never both).
+    """
+
+    condition: str
+    before: str
+    after: tuple[str, ...] = ()
+    pair: str | None = None
+    block: str | None = None
+    estimate: Estimate = Estimate.JOINT
+    wood_failure_from: float = 75.0
+    margin_pct: float = 10.0
 
 
 @dataclass(frozen=True)
@@ -24,154 +46,195 @@ class Kept:
     Attributes
     ----------
     n_before, n_after : pieces that count in either condition; paired : matched pairs that were used.
-    share, ci95 : strength after over strength before, and its 95 % interval (of this set alone).
+    share, ci95 : strength after over strength before, and its 95 % interval (of this set alone), an end None where it
+        is open.
     """
 
     level: str
+    after: str
     n_before: int
     n_after: int
     paired: int
     share: float | None
-    ci95: tuple[float, float] | None
+    ci95: Ends | None
+
+
+@dataclass(frozen=True)
+class SharePair(Pair):
+    """Two sets in what they keep at `after`: `ratio` is a's share over b's, `difference` that of the shares."""
+
+    after: str = ""
 
 
 @dataclass(frozen=True)
 class Retention:
-    """Two conditions compared in every set, and the sets in what they keep.
+    """What every set keeps in other conditions, and the sets compared in it.
 
     Attributes
     ----------
-    method : `pairs` (each piece with its partner), `sets` (all pieces, one scatter), `blocked` (within boards) or
-        `censored` (by likelihood).
-    pairs : of the shares: `ratio` is a's share over b's, `difference` the plain difference of the shares.
+    method : `pairs` (each piece with its partner), `sets` (each set by its own scatter) or `blocked` (within boards).
     """
 
     condition: str
     before: str
-    after: str
     method: str
     kept: tuple[Kept, ...]
-    pairs: tuple[Pair, ...]
+    pairs: tuple[SharePair, ...]
+    warnings: tuple[str, ...] = ()
 
 
-def compute_retention(
-    table: Table, condition: str, before: str, after: str, margin_pct: float, *, matched: bool = False
-) -> Retention:
+def compute_retention(specimens: Sequence[Specimen], asked: Asked) -> Retention:
     """Return what each set keeps of its strength, and whether sets differ in it.
 
-    Matched: each block holds a piece of a set before and its partner after; their log ratios are averaged (Student's t;
-    the sets' shares compared by Games and Howell). Otherwise differences of the fitted sets, t with the residual
-    degrees of freedom (normal by likelihood), the comparisons of shares by Bonferroni.
+    Every set in every condition is a set as in `analyse`: a share is the ratio of two of them, its interval by t with
+    Satterthwaite's degrees of freedom; shares are compared by Games and Howell over the sets that have one there.
+    Matched: the log ratios of partners that both broke at a number are the pieces of a set.
 
     Parameters
     ----------
-    table : its specimens carry `factors` that name the condition; blocks are boards, or pairs where matched.
-    condition, before, after : the factor, and its values.
-    margin_pct : the smallest difference of shares that matters, percent.
+    specimens : they carry `factors` that name the condition; the rest of these is the set. `block` holds the pair.
 
     Raises
     ------
     DataError : no such values, or no set has pieces in both.
     """
-    values = list(dict.fromkeys(one.factors[condition] for one in table.counted))
-    for value in (before, after):
+    counted = [one for one in specimens if one.excluded is None]
+    values = list(dict.fromkeys(one.factors[asked.condition] for one in counted))
+    after = asked.after or tuple(one for one in values if one != asked.before)
+    for value in (asked.before, *after):
         if value not in values:
-            raise DataError(f"No piece that counts is {value}.", f"{condition} is one of: {', '.join(values)}.")
-    sides = [
-        {_set_of(one, condition) for one in table.counted if one.factors[condition] == value}
-        for value in (before, after)
-    ]
-    levels = [
-        name
-        for name in dict.fromkeys(_set_of(one, condition) for one in table.counted)
-        if all(name in side for side in sides)
-    ]
-    if not levels:
-        raise DataError(f"No set has pieces both {before} and {after}.", "Expected the same sets in both conditions.")
-    if matched and table.plain:
-        return _by_pairs(table, levels, (condition, before, after), margin_pct)
-    return _by_sets(table, levels, (condition, before, after), margin_pct)
+            raise DataError(
+                f"No piece that counts is {value}.", f"{asked.condition} is one of: {', '.join(values)}.", field="before"
+            )
+    if not after:
+        raise DataError(f"Every piece that counts is {asked.before}.", "Expected another condition to compare it with.")
+    chosen = [one for one in specimens if one.factors[asked.condition] in (asked.before, *after)]
+    if asked.pair is not None:
+        found = [_by_pairs(chosen, asked, value) for value in after]
+        kept = tuple(one for each, _ in found for one in each)
+        pairs = tuple(one for _, each in found for one in each)
+        method = "pairs"
+    else:
+        kept, pairs = _by_sets(chosen, asked, after)
+        method = "sets" if asked.block is None else "blocked"
+    if not kept:
+        raise DataError(
+            f"No set has pieces both {asked.before} and {' or '.join(after)}.",
+            "Expected the same sets in both conditions.",
+        )
+    return Retention(asked.condition, asked.before, method, kept, pairs)
 
 
-def _set_of(one: Specimen, condition: str) -> str:
+def name_set(one: Specimen, condition: str) -> str:
+    """Return the set of a specimen without its condition."""
     return ", ".join(value for name, value in one.factors.items() if name != condition) or "all"
 
 
-def _by_sets(table: Table, levels: Sequence[str], asked: tuple[str, str, str], margin_pct: float) -> Retention:
-    condition, before, after = asked
-    cells = [(level, value) for level in levels for value in (before, after)]
-    places = {cell: index for index, cell in enumerate(cells)}
-    mine = [places.get((_set_of(one, condition), one.factors[condition]), -1) for one in table.counted]
-    chosen = np.array([place >= 0 for place in mine])
-    boards = None
-    if table.boards is not None:
-        boards = np.unique(table.boards[chosen], return_inverse=True)[1].astype(np.intp)
-    sets = np.array([place for place in mine if place >= 0], dtype=np.intp)
-    bounds = table.bounds.take(chosen)
-    fit = fit_sets(bounds, sets, len(cells), boards)
-    weights = []
-    for index in range(len(levels)):
-        row = np.zeros(len(cells))
-        row[[2 * index, 2 * index + 1]] = -1.0, 1.0
-        weights.append(row)
-    kept = []
-    contrasts: list[Contrast] = []
-    for index, level in enumerate(levels):
-        counts = [int((sets == 2 * index + turn).sum()) for turn in (0, 1)]
-        found = None if fit is None else fit.combine(weights[index])
-        far = 0.0 if fit is None else find_t(LIKELY, fit.df)
-        kept.append(_kept(level, counts, 0, found, far))
-    if fit is not None:
-        wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(levels)), 2)]
-        contrasts = compare_combined(fit, wanted, len(wanted)) if wanted else []
-    method = "censored" if not bounds.exact.all() else "sets" if boards is None else "blocked"
-    return _retention(asked, method, kept, contrasts, margin_pct)
+def _by_sets(
+    specimens: Sequence[Specimen], asked: Asked, after: Sequence[str]
+) -> tuple[tuple[Kept, ...], tuple[SharePair, ...]]:
+    cells = [
+        replace(one, level=f"{name_set(one, asked.condition)}{_APART}{one.factors[asked.condition]}")
+        for one in specimens
+    ]
+    usable = {one.level for one in cells if one.excluded is None}
+    cells = [one for one in cells if one.level in usable]
+    table = make_table(cells, asked.estimate, asked.wood_failure_from, asked.block)
+    places: dict[tuple[str, str], int] = {}
+    for at, name in enumerate(table.levels):
+        level, _, rest = name.partition(_APART)
+        # a set divided by its woods carries the wood behind its condition
+        value = next((one for one in (asked.before, *after) if rest == one), None)
+        if value is None:
+            value = next(one for one in (asked.before, *after) if rest.startswith(f"{one}, "))
+            level = f"{level}{rest.removeprefix(value)}"
+        places[level, value] = at
+    fit = table.fit()
+    counts = np.bincount(table.sets, minlength=len(table.levels))
+    kept, pairs = [], list[SharePair]()
+    levels = list(dict.fromkeys(level for level, _ in places))
+    for value in after:
+        here = [level for level in levels if (level, value) in places and (level, asked.before) in places]
+        ends = [(places[level, asked.before], places[level, value]) for level in here]
+        shares = []
+        for level, (base, then) in zip(here, ends, strict=True):
+            share, interval = _find_share(fit, base, then)
+            shares.append(share)
+            kept.append(Kept(level, value, int(counts[base]), int(counts[then]), 0, share, interval))
+        weights = [_between(fit, base, then) for base, then in ends]
+        wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(here)), 2)]
+        made = compare_sums(fit, wanted, sum(one is not None for one in shares))
+        pairs += _judge(made, here, shares, asked.margin_pct, value)
+    return tuple(kept), tuple(pairs)
 
 
-def _by_pairs(table: Table, levels: Sequence[str], asked: tuple[str, str, str], margin_pct: float) -> Retention:
-    condition, before, after = asked
-    logs: dict[str, dict[str, dict[str, list[float]]]] = {level: {before: {}, after: {}} for level in levels}
-    counts = {level: {before: 0, after: 0} for level in levels}
-    for one, value in zip(table.counted, table.bounds.lower, strict=True):
-        level, side = _set_of(one, condition), one.factors[condition]
-        if level in logs and side in (before, after):
-            counts[level][side] += 1
-            logs[level][side].setdefault(one.block or "", []).append(float(value))
-    shifts: list[Floats] = [_pair_shifts(sides[before], sides[after]) for sides in logs.values()]
-    kept = []
-    for level, shift in zip(levels, shifts, strict=True):
-        found = None
-        if shift.size:
-            spread = float(shift.std(ddof=1)) / sqrt(shift.size) if shift.size > 1 else 0.0
-            found = (float(shift.mean()), spread)
-        far = find_t(LIKELY, shift.size - 1) if shift.size > 1 else 0.0
-        kept.append(_kept(level, list(counts[level].values()), shift.size, found, far))
-    usable = [index for index, shift in enumerate(shifts) if shift.size]
-    contrasts = []
-    if len(usable) > 1:
-        contrasts = [
-            Contrast(usable[one.a], usable[one.b], one.log_ratio, one.log_ci95, one.p_adjusted)
-            for one in compare_games_howell([shifts[index] for index in usable])
-        ]
-    return _retention(asked, "pairs", kept, contrasts, margin_pct)
+def _between(fit: SetsFit, base: int, then: int) -> Floats:
+    row = np.zeros(fit.effects.size)
+    row[[base, then]] = -1.0, 1.0
+    return row
 
 
-def _pair_shifts(before: Mapping[str, list[float]], after: Mapping[str, list[float]]) -> Floats:
-    """Return the log ratio of every block that holds the set in both conditions, its pieces averaged."""
-    return np.array([np.mean(after[name]) - np.mean(before[name]) for name in before if name in after])
-
-
-def _kept(level: str, counts: Sequence[int], paired: int, found: tuple[float, float] | None, far: float) -> Kept:
+def _find_share(fit: SetsFit, base: int, then: int) -> tuple[float | None, Ends | None]:
+    sides = fit.own.tally.one_sided
+    if sides[base] or sides[then]:
+        open_ = compare_open(fit, then, base, lambda df: find_t(LIKELY, df), lambda _, __: 1.0)
+        return None, _exp_ends(open_)
+    found = fit.combine(_between(fit, base, then))
     if found is None:
-        return Kept(level, counts[0], counts[1], paired, None, None)
-    shift, se = found
-    interval = (exp(shift - far * se), exp(shift + far * se)) if far > 0 and se > 0 else None
-    return Kept(level, counts[0], counts[1], paired, exp(shift), interval)
+        return None, None
+    shift, se, df = found
+    if not se > 0 or fit.are_apart(base, then):
+        return exp_end(shift), None
+    far = find_t(LIKELY, df) * se
+    return exp_end(shift), (exp_end(shift - far), exp_end(shift + far))
 
 
-def _retention(
-    asked: tuple[str, str, str], method: str, kept: Sequence[Kept], contrasts: Sequence[Contrast], margin_pct: float
-) -> Retention:
-    levels, shares = [one.level for one in kept], [one.share for one in kept]
-    pairs = tuple(judge_pair(one, levels, shares, margin_pct, None) for one in contrasts)
-    return Retention(*asked, method, tuple(kept), pairs)
+def _exp_ends(contrast: Contrast) -> Ends | None:
+    if contrast.log_ci95 is None:
+        return None
+    low, high = contrast.log_ci95
+    return exp_end(low), exp_end(high)
+
+
+def _by_pairs(
+    specimens: Sequence[Specimen], asked: Asked, after: str
+) -> tuple[list[Kept], list[SharePair]]:
+    counts: dict[str, list[int]] = {}
+    logs: dict[str, dict[str, tuple[list[float], list[float]]]] = {}
+    for one in as_judged(specimens, asked.estimate, asked.wood_failure_from):
+        value = one.factors[asked.condition]
+        if one.excluded is not None or value not in (asked.before, after):
+            continue
+        level, side = name_set(one, asked.condition), int(value == after)
+        counts.setdefault(level, [0, 0])[side] += 1
+        if one.outcome is Outcome.BROKE and one.value and one.block:
+            logs.setdefault(level, {}).setdefault(one.block, ([], []))[side].append(log(one.value))
+    levels = [level for level, (base, then) in counts.items() if base and then]
+    shifts = [
+        [float(np.mean(then) - np.mean(base)) for base, then in logs.get(level, {}).values() if base and then]
+        for level in levels
+    ]
+    flat = np.array([one for mine in shifts for one in mine])
+    codes = np.array([at for at, mine in enumerate(shifts) for _ in mine], dtype=np.intp)
+    fit = fit_sets(Bounds(flat, flat), codes, len(levels))
+    kept, shares = [], list[float | None]()
+    for at, level in enumerate(levels):
+        row = np.eye(len(levels))[at]
+        shift, se, df = fit.combine(row) or (None, 0.0, 0.0)
+        interval = None
+        if shift is not None and se > 0:
+            far = find_t(LIKELY, df) * se
+            interval = (exp_end(shift - far), exp_end(shift + far))
+        shares.append(exp_end(shift))
+        kept.append(Kept(level, after, *counts[level], len(shifts[at]), shares[at], interval))
+    unit = np.eye(len(levels))
+    wanted = [(a, b, unit[a] - unit[b]) for a, b in combinations(range(len(levels)), 2)]
+    made = compare_sums(fit, wanted, sum(one is not None for one in shares))
+    return kept, _judge(made, levels, shares, asked.margin_pct, after)
+
+
+def _judge(
+    contrasts: Sequence[Contrast], levels: Sequence[str], shares: Sequence[float | None], margin_pct: float, after: str
+) -> list[SharePair]:
+    pairs = [judge_pair(one, levels, shares, margin_pct, None) for one in contrasts]
+    return [SharePair(**{**vars(one), "after": after}) for one in pairs]

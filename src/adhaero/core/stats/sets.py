@@ -1,174 +1,277 @@
-"""The sets of a trial as a model of logarithms: each by itself, within boards, or with bounds among the breaks."""
+"""The sets of a trial on logarithms: each by itself, within fixed boards, or on random ones; one way to compare them."""
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
-from math import inf, sqrt
+from functools import cached_property
+from math import inf, isfinite
 
 import numpy as np
 
-from adhaero.core.errors import DataError
-from adhaero.core.stats.censored import Bounds, find_bounded
-from adhaero.core.stats.design import Codes, Design, constant, join, one_hot
-from adhaero.core.stats.laws import LIKELY, beyond_f, find_normal, find_t
-from adhaero.core.stats.linear import LinearFit, OverallTest, compare_nested, fit_linear
+from adhaero.core.stats.boards import FixedBoards, Parts, find_kept, find_parts, fit_fixed, has_maximum
+from adhaero.core.stats.censored import Bounds
+from adhaero.core.stats.design import Codes
+from adhaero.core.stats.laws import beyond_f, beyond_f_known
+from adhaero.core.stats.linear import OverallTest
+from adhaero.core.stats.mixed_boards import RandomBoards, fit_random
+from adhaero.core.stats.one_sided import Known, Limits
+from adhaero.core.stats.own_scatter import Flags, OwnScatter, fit_own
 from adhaero.core.stats.scatter import Floats
 
 
 @dataclass(frozen=True)
 class SetsFit:
-    """Sets, and boards where they are blocks, fitted together.
+    """Sets on logarithms, ready to be compared.
 
     Attributes
     ----------
-    effects, covariance : (k,), (k, k) of the logarithms of the sets, at the average of the boards; NaN for a set
-        without a finite maximum.
-    sigma, df : scatter of the logarithms and its degrees of freedom, infinite where the likelihood alone tells it.
-    overall : do the sets differ at all? None with one set.
-    boards_left_out : boards that tell nothing because all their pieces are bounds to one side.
-    short : how many times wider the ranges of the likelihood alone would be if few pieces were counted,
-        √(n/(n−p)) · t/z; 1 where they are.
+    own : every set by its own pieces; what `typical` stands on but where boards are random.
+    effects, covariance : (k,), (k, k) of the sets as they are compared; NaN for a set without an estimate.
+    find_df : degrees of freedom of (m, k) weighted sums of the sets.
+    sigma : the scatter that numbers of pieces are planned by; NaN without one.
+    overall : do the sets differ at all?
+    parts : which sets and boards are joined; None where boards take no part.
+    judged : whether there is a scatter to judge differences by.
     """
 
+    own: OwnScatter
+    bounds: Bounds
+    sets: Codes
     effects: Floats
     covariance: Floats
+    find_df: Callable[[Floats], Floats]
     sigma: float
-    df: float
     overall: OverallTest | None
-    boards_left_out: tuple[int, ...] = ()
-    short: float = 1.0
+    boards: Codes | None = None
+    parts: Parts | None = None
+    fixed: FixedBoards | None = None
+    random: RandomBoards | None = None
+    in_random: Codes | None = None
+    judged: bool = True
 
-    def combine(self, weights: Floats) -> tuple[float, float] | None:
-        """Return Σ weight · set on logs and its standard error; None where one of them has no estimate."""
+    @cached_property
+    def family(self) -> int:
+        """Return how many sets are compared: those with an estimate or bounds to one side."""
+        return int((np.isfinite(self.own.mu) | (self.own.tally.one_sided != 0)).sum())
+
+    def are_apart(self, first: int, second: int) -> bool:
+        """Return whether two sets are of two boards, one each, so that a difference may be that of the boards."""
+        return self.parts is not None and self.parts.are_apart(first, second)
+
+    def combine(self, weights: Floats) -> tuple[float, float, float] | None:
+        """Return Σ weight · set on logs, its standard error and degrees of freedom; None where one has no estimate."""
         used = weights != 0
         if not np.isfinite(self.effects[used]).all():
             return None
         variance = float(weights[used] @ self.covariance[np.ix_(used, used)] @ weights[used])
-        return float(weights[used] @ self.effects[used]), float(np.sqrt(max(0.0, variance)))
+        df = float(self.find_df(weights[None, :])[0]) if variance > 0 else inf
+        return float(weights[used] @ self.effects[used]), float(np.sqrt(max(0.0, variance))), df
 
+    def describe_limits(self, one: int, other: int) -> Limits | None:
+        """Return the bounds of a one-sided set as they stand against another set, on its boards; None without any.
 
-def compute_welch(logs: Sequence[Floats]) -> OverallTest | None:
-    """Return Welch's one-way test of the groups that have a variance; None with fewer than two of them.
+        One that fell apart is mirrored (see `one_sided.mirror`).
+        """
+        mine = self.sets == one
+        up = self.own.tally.one_sided[one] > 0
+        at = self.bounds.lower[mine] if up else -self.bounds.upper[mine]
+        sign = 1.0 if up else -1.0
+        if self.fixed is None and self.random is None:
+            return Limits(at, self.own.lent) if isfinite(self.own.lent) else None
+        on = self._boards_of(one, other)
+        kept = on >= 0
+        if not kept.any():
+            return None
+        return Limits(at[kept] - sign * self._expected(on[kept]), self._model_sigma)
 
-    Parameters
-    ----------
-    logs : logarithms of each group, any lengths.
+    def expect(self, one: int, other: int) -> tuple[Known, float] | None:
+        """Return what a one-sided set is held against: the other's centre on its boards, and degrees of freedom."""
+        if not isfinite(self.effects[other]):
+            return None
+        if self.fixed is None and self.random is None:
+            df = float(self.own.df[other])
+            return Known(float(self.effects[other]), float(np.sqrt(self.covariance[other, other]))), df
+        on = self._boards_of(one, other)
+        on = on[on >= 0]
+        if on.size == 0:
+            return None
+        if self.fixed is not None:
+            row = self.fixed.set_rows[other] + self.fixed.board_rows[on].mean(axis=0)
+            variance = float(row @ self.fixed.covariance @ row)
+            return Known(float(self.effects[other]), float(np.sqrt(variance))), self.fixed.df
+        assert self.random is not None
+        k, codes = self.random.effects.size, self._random_codes(on)
+        weights = np.zeros(len(self.random.joint))
+        weights[int(np.flatnonzero(self._in_fit == other)[0])] = 1.0
+        share = 1 / on.size
+        for code in codes[codes >= 0]:
+            weights[k + code] += share
+        _, times = np.unique(on[codes < 0], return_counts=True)
+        unknown = float(((times * share) ** 2).sum()) * self.random.tau**2
+        variance = float(weights @ self.random.joint @ weights) + unknown
+        df = float(self.find_df(np.eye(self.effects.size)[other : other + 1])[0])
+        return Known(float(self.effects[other]), float(np.sqrt(variance))), df
 
-    Notes
-    -----
-    Welch, B. L. (1951), On the comparison of several mean values, Biometrika 38, eq. 20 and 21.
-    """
-    usable = [group for group in logs if group.size > 1 and float(np.ptp(group)) > 0]
-    k = len(usable)
-    if k < 2:
-        return None
-    n = np.array([group.size for group in usable], dtype=float)
-    means = np.array([group.mean() for group in usable])
-    weights = n / np.array([group.var(ddof=1) for group in usable])
-    centre = (weights @ means) / weights.sum()
-    lack = ((1 - weights / weights.sum()) ** 2 / (n - 1)).sum()
-    between = (weights @ (means - centre) ** 2) / (k - 1)
-    statistic = between / (1 + 2 * (k - 2) / (k**2 - 1) * lack)
-    df = (k**2 - 1) / (3 * lack)
-    return OverallTest("welch-anova", float(statistic), (float(k - 1), float(df)), beyond_f(statistic, k - 1, df))
+    @property
+    def least_df(self) -> float:
+        """Return the degrees of freedom of two one-sided sets against each other."""
+        if self.fixed is not None:
+            return self.fixed.df
+        if self.random is not None:
+            known = np.flatnonzero(np.isfinite(self.effects))
+            return float(self.find_df(np.eye(self.effects.size)[known]).min())
+        return self.own.lent_df
+
+    @property
+    def _model_sigma(self) -> float:
+        return self.fixed.sigma if self.fixed is not None else self.random.sigma if self.random is not None else np.nan
+
+    @cached_property
+    def _in_fit(self) -> Codes:
+        return np.flatnonzero(np.isfinite(self.effects)).astype(np.intp)
+
+    def _boards_of(self, one: int, other: int) -> Codes:
+        """Return the board of each piece of a set as it can be held against another; −1 where it cannot."""
+        assert self.boards is not None and self.parts is not None
+        on = self.boards[self.sets == one]
+        if self.fixed is not None:
+            on = np.where(np.isfinite(self.fixed.board_rows[on, 0]), on, -1)
+        part = int(self.parts.of_set[other])
+        if part < 0 and self.fixed is not None and self.parts.boards.size > 1:
+            # two one-sided sets: only on a board that holds both are they no comparison of boards
+            return np.where(np.isin(on, self.boards[self.sets == other]), on, -1)
+        if part >= 0 and self.parts.boards[part] == 1:
+            theirs = self.parts.of_board[on]
+            apart = (theirs >= 0) & (theirs != part) & (self.parts.boards[np.maximum(theirs, 0)] == 1)
+            on = np.where(apart & (on >= 0), -1, on)
+        return on
+
+    def _expected(self, on: Codes) -> Floats:
+        """Return what the boards add to a set."""
+        if self.fixed is not None:
+            found: Floats = self.fixed.board_rows[on] @ self.fixed.coefficients
+            return found
+        assert self.random is not None
+        codes = self._random_codes(on)
+        return np.where(codes >= 0, self.random.boards[np.maximum(codes, 0)], 0.0)
+
+    def _random_codes(self, on: Codes) -> Codes:
+        assert self.in_random is not None
+        return self.in_random[on]
 
 
 def fit_sets(
     bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None, *, few_pieces: bool = True
-) -> SetsFit | None:
-    """Fit sets, within boards where they are given, by least squares or, with bounds among the breaks, by likelihood.
+) -> SetsFit:
+    """Fit sets, each by itself or within boards (analyse.md §3, docs/method).
 
     Parameters
     ----------
     bounds : of n logarithms; sets, boards : (n,) whole numbers from 0; k : how many sets there are.
-    few_pieces : with bounds, whether few pieces are counted as such (see `fit_linear`).
-
-    Returns
-    -------
-    SetsFit; None where no set has a finite maximum or the scatter runs to 0.
-
-    Raises
-    ------
-    DataError : sets never meet on a board, directly or through others, or too few pieces are left to judge the scatter.
+    few_pieces : with bounds, whether few pieces are counted as such; else the likelihood alone.
     """
-    count = 0 if boards is None else int(boards.max()) + 1
-    design = _design(sets, k, boards, count)
-    if not design.has_full_rank():
-        raise _apart("The boards do not connect the sets")
-    plain = bool(bounds.exact.all())
-    kept = np.ones(sets.size, dtype=bool) if plain else find_bounded(design, bounds)
-    left = np.unique(sets[kept])
-    if left.size == 0:
-        return None
-    boards_left = np.arange(0) if boards is None else np.unique(boards[kept])
-    inner = design
-    if not kept.all():
-        inner = _design(
-            np.searchsorted(left, sets[kept]),
-            left.size,
-            None if boards is None else np.searchsorted(boards_left, boards[kept]),
-            boards_left.size,
-        )
-        if not inner.has_full_rank():
-            raise _apart("Without the pieces that are bounds to one side, the boards do not connect the sets")
-    if (plain or few_pieces) and boards is not None and kept.sum() <= inner.rows.shape[1]:
-        raise DataError(
-            f"{kept.sum()} pieces are too few to compare {left.size} sets within {boards_left.size} boards.",
-            "At least one piece more than boards and sets together is needed.",
-            "Break more pieces, or compare without boards.",
-            field="block",
-        )
-    fit = fit_linear(inner, bounds.take(kept), few_pieces=few_pieces)
-    if fit is None:
-        return None
-    effects, covariance = np.full(k, np.nan), np.full((k, k), np.nan)
-    weights = _weights(left.size, boards_left.size)
-    effects[left] = weights @ fit.coefficients
-    covariance[np.ix_(left, left)] = weights @ fit.covariance @ weights.T
+    own = fit_own(bounds, sets, k, few_pieces=few_pieces)
+    if boards is None or np.bincount(boards).max() < 2:
+        overall = _test_welch(own)
+        return SetsFit(own, bounds, sets, own.mu, np.diag(own.se**2), own.find_df, own.lent, overall)
+    count = int(boards.max()) + 1
+    tally = own.tally
+    parts = find_parts(sets, boards, k, count, tally.one_sided != 0)
+    if parts.fixed:
+        kept = find_kept(bounds, sets, boards, tally, count)
+        if kept.any() and has_maximum(bounds, sets, boards, kept, tally, count):
+            fixed = fit_fixed(bounds, sets, boards, kept, parts, few_pieces=few_pieces)
+            return _within_fixed(own, bounds, sets, boards, parts, fixed)
+    return _within_random(own, bounds, sets, boards, parts)
+
+
+def _unjudged(own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, parts: Parts) -> SetsFit:
+    """Return the sets' own numbers, where too few pieces are left to compare them within boards."""
+    k = own.mu.size
+    nothing = np.full((k, k), np.nan)
     return SetsFit(
+        own, bounds, sets, np.full(k, np.nan), nothing, own.find_df, np.nan, None, boards, parts, judged=False
+    )
+
+
+def _within_fixed(
+    own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, parts: Parts, fixed: FixedBoards | None
+) -> SetsFit:
+    if fixed is None:
+        return _unjudged(own, bounds, sets, boards, parts)
+    df = fixed.df
+    return SetsFit(
+        own,
+        bounds,
+        sets,
+        fixed.set_rows @ fixed.coefficients,
+        fixed.set_rows @ fixed.covariance @ fixed.set_rows.T,
+        lambda weights: np.full(len(weights), df),
+        fixed.sigma,
+        fixed.overall,
+        boards,
+        parts,
+        fixed=fixed,
+    )
+
+
+def _within_random(own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, parts: Parts) -> SetsFit:
+    tally = own.tally
+    used = tally.estimated[sets]
+    left = np.flatnonzero(tally.estimated)
+    present = np.unique(boards[used])
+    n, p = int(used.sum()), left.size + present.size - parts.boards.size
+    random = None
+    if n - p >= 1:
+        codes = np.searchsorted(left, sets[used]).astype(np.intp)
+        places = np.searchsorted(present, boards[used]).astype(np.intp)
+        random = fit_random(bounds.take(used), codes, places, left.size, present.size)
+    if random is None:
+        return _unjudged(own, bounds, sets, boards, parts)
+    k = own.mu.size
+    effects, covariance = np.full(k, np.nan), np.full((k, k), np.nan)
+    effects[left] = random.effects
+    covariance[np.ix_(left, left)] = random.covariance
+    in_random = np.full(int(boards.max()) + 1, -1, dtype=np.intp)
+    in_random[present] = np.arange(present.size)
+    overall = None
+    if left.size > 1:
+        statistic, df = random.test_equal()
+        overall = OverallTest(
+            "mixed-boards", statistic, (float(left.size - 1), df), beyond_f(statistic, left.size - 1, df)
+        )
+    return SetsFit(
+        own,
+        bounds,
+        sets,
         effects,
         covariance,
-        fit.sigma,
-        fit.df,
-        _test_overall(fit, bounds, boards, k),
-        tuple(sorted(set(range(count)) - set(boards_left.tolist()))),
-        1.0 if plain or few_pieces else _find_short(int(kept.sum()), inner.rows.shape[1]),
+        lambda weights: random.find_df(weights[:, left]),
+        random.sigma,
+        overall,
+        boards,
+        parts,
+        random=random,
+        in_random=in_random,
     )
 
 
-def _find_short(n: int, p: int) -> float:
-    if n <= p:
-        return inf
-    return sqrt(n / (n - p)) * find_t(LIKELY, n - p) / find_normal(LIKELY)
+def _test_welch(own: OwnScatter) -> OverallTest | None:
+    """Return Welch's test of the sets that have their own scatter; None with fewer than two of them.
 
-
-def _apart(what: str) -> DataError:
-    return DataError(
-        f"{what}: some sets never share a board, directly or through others.",
-        "Comparing within boards needs sets that meet on boards.",
-        "Compare without boards, or break pieces of both sets from one board.",
-        field="block",
-    )
-
-
-def _design(sets: Codes, k: int, boards: Codes | None, count: int) -> Design:
-    if boards is None:
-        return one_hot(sets, k)
-    return join([one_hot(boards, count), one_hot(sets, k).keep_columns(np.arange(1, k))])
-
-
-def _weights(k: int, boards: int) -> Floats:
-    """Return what makes the sets, at the average of the boards, each counted once, out of the coefficients."""
-    if boards == 0:
-        return np.eye(k)
-    return np.hstack([np.full((k, boards), 1 / boards), np.eye(k)[:, 1:]])
-
-
-def _test_overall(fit: LinearFit, bounds: Bounds, boards: Codes | None, k: int) -> OverallTest | None:
-    """Test the sets against none; a set that runs off adds 0 to the likelihood with sets, and counts without them."""
+    Notes
+    -----
+    Welch, B. L. (1951), On the comparison of several mean values, Biometrika 38, eq. 20 and 21, with w = 1/se².
+    """
+    mine = own.tally.own & own.known
+    k = int(mine.sum())
     if k < 2:
         return None
-    if boards is None:
-        without = fit_linear(constant(bounds.lower.size), bounds)
-    else:
-        without = fit_linear(one_hot(boards, int(boards.max()) + 1), bounds)
-    return compare_nested(fit, without, k - 1, "censored-lognormal" if fit.likelihood else "blocked-anova")
+    weights, mu = 1 / own.se[mine] ** 2, own.mu[mine]
+    share = weights / weights.sum()
+    centre = float(share @ mu)
+    lack = float(((1 - share) ** 2 / own.df[mine]).sum())
+    between = float(weights @ (mu - centre) ** 2) / (k - 1)
+    statistic = between / (1 + 2 * (k - 2) / (k**2 - 1) * lack)
+    df = (k**2 - 1) / (3 * lack) if lack > 0 else inf
+    p = beyond_f(statistic, k - 1, df) if isfinite(df) else beyond_f_known(statistic, k - 1)
+    return OverallTest("welch", statistic, (float(k - 1), df), p)

@@ -7,7 +7,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from adhaero.core.errors import DataError
-from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged, check_breaks, levels_of
+from adhaero.core.stats.breaks import (
+    Estimate,
+    Outcome,
+    Specimen,
+    as_judged,
+    check_breaks,
+    levels_of,
+    split_by_wood,
+)
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.linear import code
 from adhaero.core.stats.sets import SetsFit, fit_sets
@@ -22,7 +30,7 @@ class Table:
     read : all specimens as read; judged : as the estimate sees them, both with those set aside.
     counted : the judged ones that count; levels : the sets in the order of the file.
     bounds, sets, boards : of the n that count; boards None where they are no blocks.
-    board_names : by their code.
+    board_names : by their code; divided : sets that are one set a wood (see `split_by_wood`).
     """
 
     read: tuple[Specimen, ...]
@@ -33,14 +41,15 @@ class Table:
     sets: NDArray[np.intp]
     boards: NDArray[np.intp] | None
     board_names: tuple[str, ...]
+    divided: tuple[str, ...] = ()
 
     @property
     def plain(self) -> bool:
         """Return whether every piece that counts is a number and none a bound."""
         return bool(self.bounds.exact.all())
 
-    def fit(self, *, few_pieces: bool = True) -> SetsFit | None:
-        """Fit the sets, within boards where they are blocks, the scatter the same in all (see `fit_sets`)."""
+    def fit(self, *, few_pieces: bool = True) -> SetsFit:
+        """Fit the sets, within boards where they are blocks (see `fit_sets`)."""
         return fit_sets(self.bounds, self.sets, len(self.levels), self.boards, few_pieces=few_pieces)
 
 
@@ -59,6 +68,9 @@ def make_table(
     DataError : the table cannot be analysed (see `check_breaks`), or a piece that counts has no block.
     """
     check_breaks(specimens)
+    divided: tuple[str, ...] = ()
+    if block and boards_say_something(specimens):
+        specimens, divided = split_by_wood(specimens)
     levels = levels_of(specimens)
     judged = as_judged(specimens, estimate, wood_failure_from)
     counted = tuple(one for one in judged if one.excluded is None)
@@ -74,7 +86,14 @@ def make_table(
         sets=code([one.level for one in counted], levels),
         boards=code([one.block or "" for one in counted], names) if block else None,
         board_names=names,
+        divided=divided,
     )
+
+
+def boards_say_something(specimens: Sequence[Specimen]) -> bool:
+    """Return whether some board holds two pieces that count."""
+    counted = [one.block for one in specimens if one.excluded is None]
+    return len(set(counted)) < len(counted)
 
 
 def find_bounds(counted: Sequence[Specimen], specimens: Sequence[Specimen]) -> Bounds:
@@ -90,9 +109,9 @@ def find_bounds(counted: Sequence[Specimen], specimens: Sequence[Specimen]) -> B
     values = np.array([one.value or 0.0 for one in counted])
     kinds = np.array([one.outcome.value for one in counted])
     held_last = np.array([one.held_value or 0.0 for one in counted])
-    apart = kinds == Outcome.FELL_APART.value
+    apart, step = kinds == Outcome.FELL_APART.value, kinds == Outcome.STEP.value
     values[apart & (values == 0)] = smallest
-    with np.errstate(divide="ignore"):
-        logs, held = np.log(values), np.log(held_last)
-    lower = np.where(apart, -np.inf, np.where(kinds == Outcome.STEP.value, held, logs))
+    logs = np.log(values)
+    held = np.log(np.where(step, held_last, 1.0))
+    lower = np.where(apart, -np.inf, np.where(step, held, logs))
     return Bounds(lower, np.where(kinds == Outcome.HELD.value, np.inf, logs))

@@ -1,16 +1,33 @@
 """Verdicts in plain words, every sentence made from fields of the result."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
 
 from adhaero.core.stats.analyse import Analysis, Group
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.rankings import rank_sets, say_rankings
-from adhaero.core.stats.words import and_join, capital, say_percent
+from adhaero.core.stats.words import MOST_PERCENT, and_join, capital, say_percent, say_span, say_times
 
 
 def _unsigned(ratio: float) -> str:
     return say_percent(ratio).lstrip("+−")
+
+
+def turn(pair: Pair) -> Pair:
+    """Return a pair the other way round: b against a."""
+    low, high = pair.ratio_ci95 or (None, None)
+    turned = {Verdict.A_STRONGER: Verdict.B_STRONGER, Verdict.B_STRONGER: Verdict.A_STRONGER}
+    return replace(
+        pair,
+        a=pair.b,
+        b=pair.a,
+        difference=None if pair.difference is None else -pair.difference,
+        ratio=None if pair.ratio is None else 1 / pair.ratio,
+        ratio_ci95=None
+        if pair.ratio_ci95 is None
+        else (None if high is None else 1 / high, None if low is None else 1 / low),
+        verdict=turned.get(pair.verdict, pair.verdict),
+    )
 
 
 def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
@@ -20,31 +37,52 @@ def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
     ----------
     pair : the pair; margin_pct : the difference that matters; pieces : of the smaller of its two sets.
     """
-    if pair.ratio is None:
-        return f"{pair.a} and {pair.b}: cannot tell, the pieces of one of them give bounds and no estimate."
-    if pair.ratio_ci95 is None:
-        return f"{pair.a} and {pair.b}: cannot tell, there are too few pieces to know the scatter."
-    low, high = pair.ratio_ci95
-    if pair.verdict is Verdict.A_STRONGER:
-        return (
-            f"{pair.a} is {_unsigned(pair.ratio)} stronger than {pair.b} ({say_percent(low)} to {say_percent(high)})."
-        )
+    low, high = pair.ratio_ci95 or (None, None)
+    if low is None and high is None:
+        return f"{pair.a} and {pair.b}: cannot tell, {_say_why(pair)}."
     if pair.verdict is Verdict.B_STRONGER:
-        back = (1 / high, 1 / low)
-        return (
-            f"{pair.b} is {_unsigned(1 / pair.ratio)} stronger than {pair.a} "
-            f"({say_percent(back[0])} to {say_percent(back[1])})."
-        )
+        return _say_stronger(turn(pair))
+    if pair.verdict is Verdict.A_STRONGER:
+        return _say_stronger(pair)
     if pair.verdict is Verdict.SAME:
         extra = " The difference can be measured, but it is too small to matter." if pair.measurable else ""
         return (
             f"{pair.a} and {pair.b} are the same for practice: {pair.a} differs from {pair.b} by "
-            f"{say_percent(low)} to {say_percent(high)}, within ±{margin_pct:g} %.{extra}"
+            f"{say_span(low, high)}, within ±{margin_pct:g} %.{extra}"
+        )
+    needed = _say_needed(pair.specimens_needed, margin_pct, pieces)
+    if low is None or high is None:
+        return (
+            f"{pair.a} and {pair.b}: cannot tell yet. {pair.a} could differ from {pair.b} by anything: "
+            f"{say_span(low, high)}."
         )
     return (
         f"{pair.a} and {pair.b}: cannot tell yet. {pair.a} could differ from {pair.b} by anything from "
-        f"{say_percent(low)} to {say_percent(high)}.{_say_needed(pair.specimens_needed, margin_pct, pieces)}"
+        f"{say_span(low, high)}.{needed}"
     )
+
+
+def _say_why(pair: Pair) -> str:
+    if pair.why:
+        return pair.why
+    if pair.ratio_ci95 is not None:
+        return "both held, or both fell apart, throughout"
+    if pair.ratio is None:
+        return "there is no scatter to judge the pieces by, which are bounds"
+    return "there are too few pieces to know the scatter"
+
+
+def _say_stronger(pair: Pair) -> str:
+    """Return how much stronger a is than b; `at least`, where a held or b fell apart throughout."""
+    low, high = pair.ratio_ci95 or (None, None)
+    if pair.ratio is None or high is None:
+        least = low or 1.0
+        if least >= MOST_PERCENT:
+            return f"{pair.a} is at least {say_times(least)} times as strong as {pair.b}."
+        return f"{pair.a} is at least {_unsigned(least)} stronger than {pair.b}."
+    if pair.ratio >= MOST_PERCENT:
+        return f"{pair.a} is {say_times(pair.ratio)} times as strong as {pair.b} ({say_span(low, high)})."
+    return f"{pair.a} is {_unsigned(pair.ratio)} stronger than {pair.b} ({say_span(low, high)})."
 
 
 def _say_needed(needed: int | None, margin_pct: float, pieces: int) -> str:
@@ -70,59 +108,92 @@ class Summary:
     averages: str
 
 
-def summarise(result: Analysis, baseline: str | None = None) -> Summary:
-    """Return the answer of an analysis in words; the baseline is left out of the search for a winner."""
-    groups = [group for group in result.groups if group.level != baseline and group.typical is not None]
+def summarise(result: Analysis, baselines: Collection[str] = ()) -> Summary:
+    """Return the answer of an analysis in words; baselines are left out of the search for a winner."""
+    groups = [group for group in result.groups if group.level not in baselines]
     if not groups:
-        bounds = any(group.n_broke < group.n for group in result.groups)
-        return Summary("Nothing can be told: all these pieces are bounds." if bounds else "Nothing to compare yet.", "")
+        return Summary("Nothing to compare yet.", "")
     if len(groups) == 1:
-        return Summary(f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
-    rankings = rank_sets({group.level: group.as_read for group in groups})
-    return Summary(capital(_headline(groups, result.pairs, baseline)), say_rankings(rankings))
+        against = _headline_against_control(result.pairs, baselines)
+        return Summary(against or f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
+    if result.control is not None:
+        return Summary(capital(_headline_against_control(result.pairs, {result.control})), _say_averages(groups))
+    return Summary(capital(_headline(groups, result.pairs, baselines)), _say_averages(groups))
 
 
-def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baseline: str | None) -> str:
-    names = {group.level for group in groups}
-    inner = [pair for pair in pairs if pair.a in names and pair.b in names]
-    if not inner:
-        return _headline_against_control(pairs)
+def _say_averages(groups: Sequence[Group]) -> str:
+    return say_rankings(rank_sets({group.level: group.as_read for group in groups}), [
+        group.level for group in groups if group.n_held or group.n_fell_apart or group.n_step
+    ])
+
+
+def find_unbeaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[str]]:
+    """Return for each set the others that it is shown to be stronger than."""
     beaten = {name: set[str]() for name in names}
-    for pair in inner:
-        if pair.verdict is Verdict.A_STRONGER:
-            beaten[pair.a].add(pair.b)
-        elif pair.verdict is Verdict.B_STRONGER:
-            beaten[pair.b].add(pair.a)
+    for pair in pairs:
+        if pair.a in beaten and pair.b in beaten:
+            if pair.verdict is Verdict.A_STRONGER:
+                beaten[pair.a].add(pair.b)
+            elif pair.verdict is Verdict.B_STRONGER:
+                beaten[pair.b].add(pair.a)
+    return beaten
+
+
+def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collection[str]) -> str:
+    names = [group.level for group in groups]
+    inner = [pair for pair in pairs if pair.a in names and pair.b in names]
+    beaten = find_unbeaten(names, inner)
     for name, losers in beaten.items():
-        if losers == names - {name}:
-            return _say_winner(name, pairs, baseline)
-    if all(pair.verdict is Verdict.SAME for pair in inner):
+        if losers == set(names) - {name}:
+            return _say_winner(name, pairs, baselines)
+    if inner and all(pair.verdict is Verdict.SAME for pair in inner):
         return "No difference that matters."
-    unbeaten = [group.level for group in groups if not any(group.level in losers for losers in beaten.values())]
+    unbeaten = [name for name in names if not any(name in losers for losers in beaten.values())]
+    if len(unbeaten) < len(names) and len(unbeaten) == 1:
+        return f"{unbeaten[0]} is ahead; that it is the strongest is not shown of every set."
     if len(unbeaten) < len(names):
         leading = [pair for pair in inner if pair.a in unbeaten and pair.b in unbeaten]
+        some = unbeaten if len(unbeaten) <= _MOST_LEADERS else [f"{len(unbeaten)} of {len(names)} sets"]
         if leading and all(pair.verdict is Verdict.SAME for pair in leading):
-            return f"{and_join(unbeaten)} lead, and are the same for practice."
-        return f"{and_join(unbeaten)} lead; which is stronger cannot be told yet."
+            return f"{and_join(some)} lead, and are the same for practice."
+        held = [group.level for group in groups if group.level in unbeaten and group.at_least is not None]
+        if held == unbeaten:
+            return f"{and_join(some)} lead: none of their pieces broke, so that which is stronger cannot be told."
+        return f"{and_join(some)} lead; which is stronger cannot be told yet."
     return "Cannot tell yet which is stronger."
 
 
-def _say_winner(name: str, pairs: Sequence[Pair], baseline: str | None) -> str:
-    beaten_by_baseline = any(
-        (pair.a, pair.b, pair.verdict) in ((baseline, name, Verdict.A_STRONGER), (name, baseline, Verdict.B_STRONGER))
+_MOST_LEADERS = 6
+
+
+def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) -> str:
+    stronger = [
+        pair.a if pair.verdict is Verdict.A_STRONGER else pair.b
         for pair in pairs
-    )
-    if beaten_by_baseline:
-        return f"{name} is the strongest joint; {baseline} is stronger still."
+        if (pair.verdict is Verdict.A_STRONGER and pair.a in baselines and pair.b == name)
+        or (pair.verdict is Verdict.B_STRONGER and pair.b in baselines and pair.a == name)
+    ]
+    if stronger:
+        return f"{name} is the strongest joint; {and_join(stronger)} {_be(stronger)} stronger still."
     return f"{name} is the strongest."
 
 
-def _headline_against_control(pairs: Sequence[Pair]) -> str:
-    control = pairs[0].b if pairs else ""
-    stronger = [pair.a for pair in pairs if pair.verdict is Verdict.A_STRONGER]
-    weaker = [pair.a for pair in pairs if pair.verdict is Verdict.B_STRONGER]
+def _be(names: Sequence[str]) -> str:
+    return "is" if len(names) == 1 else "are"
+
+
+def _headline_against_control(pairs: Sequence[Pair], controls: Collection[str]) -> str:
+    """Return which sets are stronger or weaker than the control; nothing without such pairs."""
+    against = [pair if pair.b in controls else turn(pair) for pair in pairs if (pair.b in controls) != (pair.a in controls)]
+    if not against:
+        return ""
+    names = and_join(list(dict.fromkeys(pair.b for pair in against)))
+    stronger = [pair.a for pair in against if pair.verdict is Verdict.A_STRONGER]
+    weaker = [pair.a for pair in against if pair.verdict is Verdict.B_STRONGER]
     if stronger:
-        return f"{and_join(stronger)} {'is' if len(stronger) == 1 else 'are'} stronger than {control}."
+        return f"{and_join(stronger)} {_be(stronger)} stronger than {names}."
+    if weaker and len(weaker) == len(against):
+        return f"{and_join(weaker)} {_be(weaker)} weaker than {names}."
     if weaker:
-        return f"{and_join(weaker)} {'is' if len(weaker) == 1 else 'are'} weaker than {control}; none is stronger."
-    return f"No set is shown to be stronger or weaker than {control}."
+        return f"{and_join(weaker)} {_be(weaker)} weaker than {names}; that any is stronger is not shown."
+    return f"No set is shown to be stronger or weaker than {names}."

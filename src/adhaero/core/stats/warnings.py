@@ -1,127 +1,245 @@
-"""What to mind about a comparison, in plain sentences."""
+"""What to mind about a comparison, in plain sentences: one for each kind, with the pieces and sets it is about."""
 
 from collections.abc import Sequence
 
 import numpy as np
 
-from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.core.stats.breaks import Specimen
+from adhaero.core.stats.censored import Bounds
+from adhaero.core.stats.laws import find_t
+from adhaero.core.stats.own_scatter import Origin
+from adhaero.core.stats.scatter import Floats
+from adhaero.core.stats.sets import SetsFit
+from adhaero.core.stats.table import Table
+from adhaero.core.stats.words import and_join, list_some
 
 FEW = 5
-FAR = 3.5
-SHORT = 1.1
-_MAD_TO_SD = 1.4826
+_BY_CHANCE = 0.05
+_CIRCUMSTANCES = ("rig", "rig version", "calibration", "fixture")
 
 
-def list_warnings(
-    specimens: Sequence[Specimen],
-    levels: Sequence[str],
-    *,
-    blocked: bool,
-    boards_left_out: Sequence[str] = (),
-    estimated: bool = True,
-    short: float = 1.0,
-) -> tuple[str, ...]:
-    """Return the warnings about a table of breaks (as judged by the estimate, excluded pieces included).
-
-    Parameters
-    ----------
-    boards_left_out : boards that tell nothing, all their pieces being bounds to one side.
-    estimated : whether the model of the breaks has an answer at all.
-    short : how many times wider its ranges should be (`SetsFit.short`).
-    """
-    groups: dict[str, list[Specimen]] = {level: [] for level in levels}
-    for one in specimens:
-        if one.excluded is None:
-            groups[one.level].append(one)
-    warnings = [
-        f"{level} has {_pieces(len(members))}: below {FEW} the scatter is hardly known."
-        for level, members in groups.items()
-        if len(members) < FEW
+def list_warnings(table: Table, fit: SetsFit) -> tuple[str, ...]:
+    """Return the warnings about a table of breaks and its fit, one sentence for each kind."""
+    found = [
+        _say_few(table),
+        _say_borrowed(table, fit),
+        _say_one_sided(table, fit),
+        _say_bounds(table),
+        _say_standing_out(table, fit),
+        *_say_boards(table, fit),
+        *(_say_differing(table, name) for name in _CIRCUMSTANCES),
+        _say_put_back(table),
     ]
-    for members in groups.values():
-        warnings += _far_out(members)
-    for level, members in groups.items():
-        censored = sum(one.outcome is not Outcome.BROKE for one in members)
-        if members and censored * 2 > len(members):
-            warnings.append(
-                f"{censored} of {len(members)} pieces in {level} did not simply break: little is known of it."
-            )
-    if not estimated:
-        warnings.append("The pieces that are bounds leave the scatter open: no typical value can be estimated.")
-    if short > SHORT:
-        wider = "several times as wide" if short > 3 else f"about {round(100 * (short - 1), -1):.0f} % wider"
-        warnings.append(
-            "Pieces that are bounds are judged by a rule for many pieces: "
-            f"take the ranges as {wider}, or ask for few pieces (--few-pieces)."
+    return tuple(one for one in found if one)
+
+
+def _named(table: Table, chosen: Sequence[bool]) -> list[str]:
+    return [level for level, one in zip(table.levels, chosen, strict=True) if one]
+
+
+def _say_few(table: Table) -> str:
+    counts = np.bincount(table.sets, minlength=len(table.levels))
+    few = [f"{table.levels[at]} ({counts[at]})" for at in np.flatnonzero(counts < FEW)]
+    if not few:
+        return ""
+    return f"Fewer than {FEW} pieces in {list_some(few)}: with so few the scatter is hardly known."
+
+
+def _say_borrowed(table: Table, fit: SetsFit) -> str:
+    if fit.random is not None:
+        return ""
+    borrowing = _named(table, [one is Origin.BORROWED for one in fit.own.origin])
+    common = _named(table, [one is Origin.COMMON for one in fit.own.origin])
+    none = _named(table, [one is Origin.NONE for one in fit.own.origin])
+    if borrowing:
+        lenders = _named(table, [one is Origin.OWN for one in fit.own.origin])
+        return (
+            f"{list_some(borrowing)} {_has(borrowing)} too few numbers that differ for a scatter of "
+            f"{'its' if len(borrowing) == 1 else 'their'} own: that of {list_some(lenders)} is taken."
         )
-    warnings += [f"All pieces of board {name} are bounds to one side: it tells nothing." for name in boards_left_out]
-    if blocked:
-        warnings += _incomplete_blocks(groups)
-    for name in ("rig", "calibration", "fixture"):
-        warnings += _differing(groups, name)
-    return (*warnings, *_swapped_when_put_back(specimens, levels))
+    if common:
+        return "No set has three numbers that differ: one scatter is taken for all."
+    if none:
+        return "No two pieces of a set differ: there is no scatter to judge anything by."
+    return ""
 
 
-def _pieces(count: int) -> str:
-    return f"{count} piece" if count == 1 else f"{count} pieces"
+def _has(names: Sequence[str]) -> str:
+    return "has" if len(names) == 1 else "have"
 
 
-def _far_out(members: Sequence[Specimen]) -> list[str]:
-    broke = [one for one in members if one.outcome is Outcome.BROKE and one.value]
-    if len(broke) < 3:
-        return []
-    logs = np.log([one.value or 1.0 for one in broke])
-    spread = float(np.median(np.abs(logs - np.median(logs)))) * _MAD_TO_SD
-    if spread == 0:
-        return []
-    away = (logs - np.median(logs)) / spread
-    return [
-        f"{one.label} is far {'below' if distance < 0 else 'above'} the rest of {one.level} "
-        f"({abs(distance):.1f} times its usual scatter): look at the piece; it is not dropped."
-        for one, distance in zip(broke, away, strict=True)
-        if abs(distance) > FAR
+def _say_one_sided(table: Table, fit: SetsFit) -> str:
+    sides = fit.own.tally.one_sided
+    said = []
+    for side, words, end in ((1, "held", "at least"), (-1, "fell apart", "at most")):
+        names = _named(table, [one == side for one in sides])
+        if names:
+            said.append(f"every piece of {list_some(names)} {words}: there is only an “{end}” for {_it(names)}")
+    if not said:
+        return ""
+    joined = "; ".join(said)
+    return f"{joined[0].upper()}{joined[1:]}."
+
+
+def _it(names: Sequence[str]) -> str:
+    return "it" if len(names) == 1 else "them"
+
+
+def _say_bounds(table: Table) -> str:
+    k = len(table.levels)
+    inexact, n = np.bincount(table.sets, ~table.bounds.exact, k), np.bincount(table.sets, minlength=k)
+    most = [f"{table.levels[at]} ({int(inexact[at])} of {n[at]})" for at in np.flatnonzero(2 * inexact > n)]
+    if not most:
+        return ""
+    return f"More than half of the pieces did not simply break in {list_some(most)}: little is known of such a set."
+
+
+def _say_standing_out(table: Table, fit: SetsFit) -> str:
+    """Name the pieces whose deleted studentized residual is beyond t at 5 % over all pieces (docs/method)."""
+    exact = table.bounds.exact
+    residual, ratio, df = find_residuals(table.bounds, fit)
+    known = exact & np.isfinite(ratio) & (df > 1)
+    if not known.any():
+        return ""
+    level = _BY_CHANCE / 2 / int(known.sum())
+    far = np.zeros(exact.size, dtype=bool)
+    rest = df - ratio**2
+    with np.errstate(divide="ignore", invalid="ignore"):
+        deleted = np.where(rest > 0, np.abs(ratio) * np.sqrt((df - 1) / np.maximum(rest, 1e-300)), np.inf)
+    limits = {one: -find_t(level, one - 1) for one in set(df[known].tolist())}
+    for at in np.flatnonzero(known):
+        far[at] = deleted[at] > limits[float(df[at])]
+    if not far.any():
+        return ""
+    named = [
+        f"{table.counted[at].label} ({'below' if residual[at] < 0 else 'above'} the rest of {table.counted[at].level})"
+        for at in np.flatnonzero(far)
     ]
+    words = "stands" if len(named) == 1 else "stand"
+    return (
+        f"{list_some(named)} {words} out more than chance does in one trial of twenty: look at "
+        f"{'the piece' if len(named) == 1 else 'the pieces'}; nothing is dropped by itself."
+    )
 
 
-def _incomplete_blocks(groups: dict[str, list[Specimen]]) -> list[str]:
-    on = {level: {one.block for one in members} for level, members in groups.items()}
-    blocks = list(dict.fromkeys(one.block for members in groups.values() for one in members if one.block))
-    lacking = [(block, [level for level, held in on.items() if block not in held]) for block in blocks]
-    return [f"Board {block} holds no {_listed(missing)}." for block, missing in lacking if missing]
+def find_residuals(bounds: Bounds, fit: SetsFit) -> tuple[Floats, Floats, Floats]:
+    """Return of (n,) pieces the residual, that over its standard error, and the scatter's degrees of freedom.
+
+    NaN for bounds, and where there is no scatter. The last two turn into the deleted studentized residual,
+    r √((ν − 1)/(ν − r²)).
+    """
+    n = bounds.lower.size
+    logs = np.where(bounds.exact, bounds.lower, np.nan)
+    if fit.fixed is not None and fit.boards is not None:
+        rows = fit.fixed.set_rows[fit.sets] + fit.fixed.board_rows[fit.boards]
+        residual = logs - rows @ fit.fixed.coefficients
+        left = fit.fixed.sigma**2 - np.einsum("ij,jk,ik->i", rows, fit.fixed.covariance, rows)
+        return residual, _over(residual, left), np.full(n, fit.fixed.df)
+    if fit.random is not None and fit.boards is not None and fit.in_random is not None:
+        return _find_random_residuals(logs, fit)
+    own = fit.own
+    residual = logs - own.mu[fit.sets]
+    left = own.sigma[fit.sets] ** 2 - own.se[fit.sets] ** 2
+    mine = own.tally.own[fit.sets]
+    # of a borrowed scatter the piece is no part, so that taking it out changes nothing
+    ratio = np.where(mine, _over(residual, left), np.nan)
+    borrowed = _over(residual, own.sigma[fit.sets] ** 2 * (1 - 1 / np.maximum(own.tally.n, 1))[fit.sets])
+    df = own.df[fit.sets]
+    with np.errstate(invalid="ignore"):
+        turned = borrowed / np.sqrt(1 + (borrowed**2 - 1) / df)
+    return residual, np.where(mine, ratio, turned), np.where(mine, df, df + 1)
 
 
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and no {names[-1]}"
+def _over(residual: Floats, variance: Floats) -> Floats:
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found: Floats = np.where(variance > 1e-12 * residual**2, residual / np.sqrt(np.abs(variance)), np.nan)
+    return found
 
 
-def _differing(groups: dict[str, list[Specimen]], name: str) -> list[str]:
-    used = {
-        level: frozenset(one.circumstances[name] for one in members if one.circumstances.get(name))
-        for level, members in groups.items()
-    }
-    known = {level: values for level, values in used.items() if values}
-    if len(set(known.values())) < 2:
+def _find_random_residuals(logs: Floats, fit: SetsFit) -> tuple[Floats, Floats, Floats]:
+    """Return the residuals of random boards: what a piece differs by from what the others on its board and set say."""
+    assert fit.random is not None and fit.boards is not None and fit.in_random is not None
+    random, k = fit.random, fit.random.effects.size
+    place = np.full(fit.effects.size, -1)
+    place[np.isfinite(fit.effects)] = np.arange(k)
+    codes, boards = place[fit.sets], fit.in_random[fit.boards]
+    used = (codes >= 0) & (boards >= 0)
+    c, b = np.maximum(codes, 0), k + np.maximum(boards, 0)
+    joint = random.joint
+    residual = np.where(used, logs - random.effects[c] - random.boards[b - k], np.nan)
+    left = random.sigma**2 - (joint[c, c] + joint[b, b] + 2 * joint[c, b])
+    assert fit.parts is not None
+    df = float(used.sum()) - k - random.boards.size + fit.parts.boards.size
+    return residual, _over(residual, left), np.full(logs.size, df)
+
+
+def _say_boards(table: Table, fit: SetsFit) -> list[str]:
+    if table.boards is None:
         return []
-    listed = "; ".join(f"{level}: {', '.join(sorted(values))}" for level, values in known.items())
-    return [f"Not all sets were broken with the same {name} ({listed}): a difference may come from that."]
+    if fit.parts is None:
+        return ["No board holds two pieces: boards say nothing, and are left out."]
+    said = []
+    if table.divided:
+        said.append(
+            f"{and_join(table.divided)} {_has(table.divided)} pieces of several woods, on boards that do not all hold "
+            "the same sets: one set a wood."
+        )
+    lacking = [
+        name
+        for at, name in enumerate(table.board_names)
+        if np.unique(table.sets[table.boards == at]).size < len(table.levels)
+    ]
+    if lacking:
+        all_ = len(lacking) == len(table.board_names)
+        said.append(
+            f"{'No board holds' if all_ else f'{list_some(lacking)} do not hold' if len(lacking) > 1 else f'{lacking[0]} does not hold'} "  # noqa: E501
+            "every set."
+        )
+    if not fit.judged:
+        said.append("Too few pieces are left to judge differences within boards by.")
+    alone = [
+        table.levels[at]
+        for at, part in enumerate(fit.parts.of_set)
+        if part >= 0 and fit.parts.boards.size > 1 and fit.parts.boards[part] == 1
+    ]
+    if len({int(fit.parts.of_set[table.levels.index(level)]) for level in alone}) > 1:
+        said.append(
+            f"{list_some(alone)} come from one board of their wood: against sets of another board the difference may be "
+            "that of two boards, and no range is given."
+        )
+    elif fit.random is not None:
+        said.append("The boards do not connect all sets: boards count as chance, between sets of different boards too.")
+    return said
 
 
-def _swapped_when_put_back(specimens: Sequence[Specimen], levels: Sequence[str]) -> list[str]:
-    def ranking(everything: bool) -> list[str]:
-        means = {}
-        for level in levels:
-            values = [
-                one.value
-                for one in specimens
-                if one.level == level and one.value is not None and (everything or one.excluded is None)
-            ]
-            if values:
-                means[level] = sum(values) / len(values)
+def _say_differing(table: Table, name: str) -> str:
+    used: dict[str, set[str]] = {}
+    for one in table.counted:
+        if value := one.circumstances.get(name):
+            used.setdefault(one.level, set()).add(value)
+    if len({frozenset(values) for values in used.values()}) < 2:
+        return ""
+    listed = list_some([f"{level}: {', '.join(sorted(values))}" for level, values in used.items()], "; ")
+    return f"Not all sets were broken with the same {name} ({listed}): a difference may come from that."
+
+
+def _say_put_back(table: Table) -> str:
+    """Name two sets whose averages as read change places when the pieces set aside count."""
+
+    def rank(specimens: Sequence[Specimen]) -> list[str]:
+        values: dict[str, list[float]] = {level: [] for level in table.levels}
+        for one in specimens:
+            if one.value is not None and one.level in values:
+                values[one.level].append(one.value)
+        means = {level: sum(mine) / len(mine) for level, mine in values.items() if mine}
         return sorted(means, key=lambda level: -means[level])
 
-    now, all_back = ranking(False), ranking(True)
+    if not any(one.excluded for one in table.read):
+        return ""
+    now = rank([one for one in table.read if one.excluded is None])
+    all_back = {level: at for at, level in enumerate(rank(table.read))}
     for i, first in enumerate(now):
         for second in now[i + 1 :]:
-            if all_back.index(first) > all_back.index(second):
-                return [f"With the pieces set aside put back, {first} and {second} swap places."]
-    return []
+            if all_back[first] > all_back[second]:
+                return f"By the averages as read {first} and {second} swap places when the pieces set aside are put back."
+    return ""

@@ -13,6 +13,47 @@ def say_percent(ratio: float) -> str:
     return f"{'+' if percent > 0 else '−'}{number} %"
 
 
+MOST_PERCENT = 3.0
+"""From this ratio on a difference is said in times: nobody reads +29130 %."""
+_MOST_TIMES = 1000.0
+
+
+def say_times(ratio: float) -> str:
+    """Return a ratio in times, with no false digits.
+
+    Examples
+    --------
+    >>> say_times(3.14), say_times(0.0734), say_times(41.2), say_times(2e6)
+    ('3.1', '0.07', '41', 'more than 1,000')
+    """
+    if ratio >= _MOST_TIMES:
+        return f"more than {_MOST_TIMES:,.0f}"
+    if ratio >= 9.95:
+        return f"{ratio:.0f}"
+    if ratio >= 0.095:
+        return f"{ratio:.1f}"
+    return f"{ratio:.2f}" if ratio >= 0.005 else "less than 0.01"
+
+
+def say_span(low: float | None, high: float | None) -> str:
+    """Return the range of a ratio: in percent, in times where an end is large; an end None is open.
+
+    Examples
+    --------
+    >>> say_span(0.96, 1.21), say_span(2.2, 4.1), say_span(1.34, None), say_span(None, 0.7)
+    ('−4 % to +21 %', '2.2 to 4.1 times', '+34 % or more', '−30 % or less')
+    """
+    if low is None and high is None:
+        return "anything at all"
+    if low is None:
+        return f"{say_percent(high)} or less" if high and high < MOST_PERCENT else f"{say_times(high or 0)} times or less"
+    if high is None:
+        return f"{say_percent(low)} or more" if low < MOST_PERCENT else f"{say_times(low)} times or more"
+    if high >= MOST_PERCENT:
+        return f"{say_times(low)} to {say_times(high)} times"
+    return f"{say_percent(low)} to {say_percent(high)}"
+
+
 def say_chance(p: float) -> str:
     """Return how often chance alone does as much.
 
@@ -48,3 +89,19 @@ def and_join(names: Sequence[str]) -> str:
 def capital(text: str) -> str:
     """Return a text with its first letter large."""
     return text[:1].upper() + text[1:]
+
+
+MOST_NAMED = 10
+
+
+def list_some(names: Sequence[str], between: str = ", ") -> str:
+    """Return names in one sentence, at most ten of them and the rest counted.
+
+    Examples
+    --------
+    >>> list_some(["Heron", "Wren"]), list_some([f"K{n}" for n in range(1, 14)])
+    ('Heron and Wren', 'K1, K2, K3, K4, K5, K6, K7, K8, K9, K10 and 3 more')
+    """
+    if len(names) > MOST_NAMED:
+        return f"{between.join(names[:MOST_NAMED])} and {len(names) - MOST_NAMED} more"
+    return and_join(names) if between == ", " else between.join(names)
