@@ -72,7 +72,7 @@ def analyse_command(
     if claim:
         from adhaero.core.claims.evidence import evidence_of_sets
 
-        answers = _check(claim, evidence_of_sets(parts, question, columns.where))
+        answers = _check(claim, evidence_of_sets(parts, question, columns.where, each or ""))
         result["claims"] = answers[0]
         lines += answers[1]
     print_result(result, as_json, lambda: "\n".join(lines).rstrip())
