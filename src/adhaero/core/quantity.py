@@ -10,11 +10,13 @@ from enum import StrEnum
 from fractions import Fraction
 from functools import cache
 from types import MappingProxyType
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-import pint
 
 from adhaero.core.errors import AmbiguousEntry, EntryError
+
+if TYPE_CHECKING:
+    from pint import UnitRegistry
 
 
 class Kind(StrEnum):
@@ -178,7 +180,9 @@ _PART: Final = re.compile(
 
 
 @cache
-def _registry() -> pint.UnitRegistry[float]:
+def _registry() -> "UnitRegistry[float]":
+    import pint  # loaded where it is needed: a command starts at once
+
     return pint.UnitRegistry()
 
 

@@ -7,64 +7,89 @@ from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
 from adhaero.bench.planning import find_pairing
 from adhaero.core.errors import DataError, EntryError
-from adhaero.core.stats.composite import Composite, Lead, combine_conditions, compare_marks, say_composite, say_leads
+from adhaero.core.stats.composite import (
+    Bounded,
+    Composite,
+    Lead,
+    combine_conditions,
+    compare_marks,
+    say_composite,
+    say_leads,
+)
 from adhaero.core.stats.factor_words import say_retention
-from adhaero.core.stats.retention import compute_retention
-from adhaero.core.stats.words import say_percent
+from adhaero.core.stats.retention import Asked as KeptAsked
+from adhaero.core.stats.retention import Kept, Retention, compute_retention, name_set
+from adhaero.core.stats.words import and_join, say_span
 from adhaero.store.pieces import Piece
 
 
 def find_retention(asked: Asked) -> Finding | None:
-    """Return what each set keeps in another condition, pair by pair where pieces are matched; None without one."""
+    """Return what each set keeps under another value of what it goes through, pair by pair where pieces are matched.
+
+    The base is the first value; None where nothing is gone through.
+    """
     pairing = find_pairing(asked.book)
     name = asked.book.words_of(pairing) if pairing else asked.condition
-    if name is None:
+    result = None if name is None else ask_retention(asked, name, matched=pairing is not None)
+    if name is None or result is None:
         return None
-    values = list(dict.fromkeys(one.factors[name] for one in asked.made_of() if one.excluded is None))
-    matched = pairing is not None
-    specimens = asked.made_of()
-    if matched:
-        specimens = tuple(replace(one, block=_pair_of(asked.pieces[one.label])) for one in specimens)
-    said, rows, method = [], list[Row](), ""
-    for after in values[1:]:
-        result = None
-        for block in ("pair",) if matched else dict.fromkeys((asked.question.block, None)):
-            table = asked.table(specimens, block)
-            try:
-                if table is not None:
-                    result = compute_retention(table, name, values[0], after, asked.margin, matched=matched)
-                    break
-            except DataError:
-                continue
-        if result is None:
-            continue
-        method = result.method
-        said += say_retention(result)
-        for one in result.kept:
-            ends = "–" if one.ci95 is None else f"{100 * one.ci95[0]:.0f} to {100 * one.ci95[1]:.0f} %"
-            pieces = f"{one.paired} pairs" if result.method == "pairs" else f"{one.n_before} and {one.n_after}"
-            rows.append([one.level, after, "–" if one.share is None else f"{100 * one.share:.0f} %", ends, pieces])
-    if not said:
-        return None
+    rows = list[Row]()
+    for one in result.kept:
+        pieces = f"{one.paired} pairs" if result.method == "pairs" else f"{one.n_before} and {one.n_after}"
+        rows.append([one.level, one.after, *_say_share(one), pieces])
     words = {
         "pairs": "Each piece against its partner: the average of their log ratios, with its t range.",
-        "sets": "Differences of the typical strengths on logarithms, one scatter for all sets.",
+        "sets": "Differences of the typical strengths on logarithms, each set by its own scatter.",
         "blocked": "Differences of the typical strengths on logarithms, within boards.",
-        "censored": "Differences of the typical strengths on logarithms, bounds counted as bounds.",
     }
     return Finding(
         "retention",
         f"What is left of the strength ({name})",
-        said,
+        say_retention(result),
         How(
-            words[method],
-            f"share kept = typical strength after / typical strength {values[0]}",
-            "each range for its set alone; shares compared with simultaneous ranges",
+            words[result.method],
+            f"share kept = typical strength after / typical strength {result.before}; lost = 100 % − kept",
+            "each range for its set alone; shares compared with simultaneous ranges; bounds leave a range open",
             "what-a-condition-leaves",
         ),
-        ["set", "after", "keeps", "likely range", "pieces"],
+        ["set", "after", f"keeps of {result.before}", "lost", "likely range kept", "pieces"],
         rows,
     )
+
+
+def ask_retention(asked: Asked, name: str, *, matched: bool) -> Retention | None:
+    """Return what sets keep under other values of a column, against its first; within boards where they can be."""
+    specimens = asked.made_of()
+    values = list(dict.fromkeys(one.factors[name] for one in specimens if one.excluded is None))
+    if len(values) < 2:
+        return None
+    if matched:
+        specimens = tuple(replace(one, block=_pair_of(asked.pieces[one.label])) for one in specimens)
+    question = asked.question
+    for block in (None,) if matched else dict.fromkeys((question.block, None)):
+        pair = "pair" if matched else None
+        wanted = KeptAsked(
+            name, values[0], (), pair, block, question.estimate, question.wood_failure_from, question.margin_pct
+        )
+        try:
+            return compute_retention(specimens, wanted)
+        except DataError:
+            continue
+    return None
+
+
+def _say_share(one: Kept) -> tuple[str, str, str]:
+    """Return what is kept, what is lost and the range of the first, as they stand in the table."""
+    low, high = one.ci95 or (None, None)
+    share = "–" if one.share is None else f"{100 * one.share:.0f} %"
+    lost = "–" if one.share is None else f"{100 - round(100 * one.share)} %"
+    if low is None and high is None:
+        return share, lost, "–"
+    if low is None:
+        return share, lost, f"at most {100 * (high or 0):.0f} %"
+    if high is None:
+        return share, lost, f"at least {100 * low:.0f} %"
+    return share, lost, f"{100 * low:.0f} to {100 * high:.0f} %"
 
 
 def _pair_of(piece: Piece) -> str | None:
@@ -77,13 +102,25 @@ def find_composite(asked: Asked, weights: str) -> Finding | None:
         return None
     strengths: dict[str, dict[str, float]] = {one: {} for one in asked.conditions}
     levels: dict[str, dict[str, str]] = {one: {} for one in asked.conditions}
-    typical = {one.level: one.typical for one in asked.analysis.groups}
+    sides: dict[str, dict[str, bool]] = {}
+    groups = {one.level: one for one in asked.analysis.groups}
     for one in asked.made_of():
-        rest = ", ".join(value for name, value in one.factors.items() if name != asked.condition) or "all"
-        value = typical.get(one.level)
-        if value is not None and value > 0:
-            strengths[one.factors[asked.condition]][rest] = value
-            levels[one.factors[asked.condition]][rest] = one.level
+        rest, condition, group = name_set(one, asked.condition), one.factors[asked.condition], groups.get(one.level)
+        if group is None:
+            continue
+        if group.n in (group.n_held, group.n_fell_apart):
+            sides.setdefault(rest, {})[condition] = group.n == group.n_held
+        elif group.typical is not None and group.typical > 0:
+            strengths[condition][rest] = group.typical
+            levels[condition][rest] = one.level
+    for condition in strengths:
+        strengths[condition] = {name: value for name, value in strengths[condition].items() if name not in sides}
+    bounded = [
+        Bounded(name, tuple(where), held=not lost)
+        for name, mine in sides.items()
+        for lost in [[one for one, held in mine.items() if not held]]
+        for where in [lost or list(mine)]
+    ]
     try:
         result = combine_conditions(strengths, _read_weights(weights, asked.conditions))
     except EntryError:
@@ -96,17 +133,20 @@ def find_composite(asked: Asked, weights: str) -> Finding | None:
     rows: list[Row] = []
     for name in result.order:
         lead = leads.get(name)
-        ends = "–" if lead is None or lead.ci95 is None else " to ".join(say_percent(end) for end in lead.ci95)
+        ends = "–" if lead is None or lead.ci95 is None else say_span(*lead.ci95)
         rows.append([name, f"{100 * result.marks[name]:.0f}", ends])
+    for other in sorted(bounded, key=lambda one: not one.held):
+        where = and_join(list(other.conditions))
+        rows.append([other.name, "–" if other.held else "0", f"{'held' if other.held else 'lost'} in {where}"])
     return Finding(
         "composite",
         "All conditions in one mark",
-        [*say_composite(result), *say_leads(result.order[0], list(leads.values()))],
+        [*say_composite(result, bounded), *say_leads(result.order[0], list(leads.values()))],
         How(
             "A weighted geometric mean: 100 is the best set of every condition.",
             "mark = product over conditions of (typical strength / best typical strength of that condition) ^ weight",
             "typical strengths as shown above; the ranges of the first's lead are of geometric means and hold together "
-            "in 19 of 20 trials (Bonferroni)",
+            "in 19 of 20 trials over all pairs of sets (Bonferroni)",
             "a-composite-of-conditions",
         ),
         ["set", "mark", "the first leads it by"],
@@ -118,12 +158,11 @@ def _find_leads(asked: Asked, result: Composite, levels: Mapping[str, Mapping[st
     """Return the winner's leads by one model of all combinations, within boards where they can be."""
     for block in dict.fromkeys((asked.question.block, None)):
         table = asked.table(asked.made_of(), block)
-        try:
-            fit = None if table is None else table.fit()
-        except DataError:
+        if table is None:
             continue
-        if table is None or fit is None:
-            return ()
+        fit = table.fit()
+        if not fit.judged or any(level not in table.levels for mine in levels.values() for level in mine.values()):
+            continue
         places = {
             condition: {name: table.levels.index(level) for name, level in mine.items()}
             for condition, mine in levels.items()

@@ -5,8 +5,6 @@ from math import expm1
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.design import Codes, Design, join, one_hot
@@ -54,9 +52,17 @@ def find_parts(sets: Codes, boards: Codes, k: int, count: int, left_out: Flags) 
 
 
 def _connect(sets: Codes, boards: Codes, k: int, count: int) -> NDArray[np.intp]:
-    links = coo_array((np.ones(sets.size), (sets, k + boards)), shape=(k + count, k + count))
-    found: NDArray[np.intp] = connected_components(links, directed=False)[1]
-    return found
+    return _components(sets, k + boards, k + count)
+
+
+def _components(rows: NDArray[np.intp], columns: NDArray[np.intp], size: int, *, strong: bool = False) -> Codes:
+    """Return the connected component of each of `size` points that are linked."""
+    from scipy.sparse import coo_array  # loaded where it is needed: a command starts at once
+    from scipy.sparse.csgraph import connected_components
+
+    links = coo_array((np.ones(rows.size), (rows, columns)), shape=(size, size))
+    kind = "strong" if strong else "weak"
+    return np.asarray(connected_components(links, directed=strong, connection=kind)[1], dtype=np.intp)
 
 
 def find_kept(bounds: Bounds, sets: Codes, boards: Codes, tally: Tally, count: int) -> Flags:
@@ -91,10 +97,9 @@ def has_maximum(bounds: Bounds, sets: Codes, boards: Codes, kept: Flags, tally: 
     from_set, from_board = ~up, ~down
     rows = np.concatenate([sets[from_set], boards[from_board]])
     columns = np.concatenate([boards[from_set], sets[from_board]])
-    links = coo_array((np.ones(rows.size), (rows, columns)), shape=(k + count, k + count))
     present = np.unique(np.concatenate([sets, boards]))
-    strong = connected_components(links, directed=True, connection="strong")[1][present]
-    weak = connected_components(links, directed=False)[1][present]
+    strong = _components(rows, columns, k + count, strong=True)[present]
+    weak = _components(rows, columns, k + count)[present]
     return bool(np.unique(strong).size == np.unique(weak).size)
 
 

@@ -6,7 +6,6 @@ from math import log
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import optimize
 
 from adhaero.core.stats.design import Design
 from adhaero.core.stats.scatter import NORMAL, Floats, Scatter
@@ -73,6 +72,8 @@ def find_bounded(design: Design, bounds: Bounds) -> NDArray[np.bool_]:
         lost = (sizes[1] == sizes[0]) | (sizes[2] == sizes[0])
         kept_in_groups: NDArray[np.bool_] = ~(lost[group] | (up & down))
         return kept_in_groups
+    from scipy import optimize  # loaded where it is needed: a command starts at once
+
     same, place = np.unique(2 * design.cells[free] + up[free], return_inverse=True)
     sign = np.where(same % 2 == 1, 1.0, -1.0)[:, None]
     fixed = design.rows[np.unique(design.cells[~(up | down)])]

@@ -9,7 +9,7 @@ import numpy as np
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.pairs import compare_combined
 from adhaero.core.stats.sets import SetsFit
-from adhaero.core.stats.words import and_join, say_percent
+from adhaero.core.stats.words import and_join, say_span
 
 
 @dataclass(frozen=True)
@@ -122,6 +122,15 @@ def _find_changes(shares: Shares, weights: Mapping[str, float], sets: list[str],
 
 
 @dataclass(frozen=True)
+class Bounded:
+    """A set without a mark: in some conditions all its pieces held (or else fell apart)."""
+
+    name: str
+    conditions: tuple[str, ...]
+    held: bool
+
+
+@dataclass(frozen=True)
 class Lead:
     """By what the winner's mark lies above another's; the range None where nothing tells the scatter."""
 
@@ -131,7 +140,9 @@ class Lead:
 
 
 def compare_marks(result: Composite, fit: SetsFit, places: Mapping[str, Mapping[str, int]]) -> tuple[Lead, ...]:
-    """Return the lead of the winner over every other set, simultaneous (Bonferroni) over all of them.
+    """Return the lead of the winner over every other set, simultaneous (Bonferroni) over all pairs of sets.
+
+    The winner is chosen after looking, so that its leads are as many chances of error as there are pairs.
 
     A mark is a weighted sum of logarithms, so that a lead is a contrast of the fitted sets: ratios are of geometric
     means.
@@ -141,6 +152,7 @@ def compare_marks(result: Composite, fit: SetsFit, places: Mapping[str, Mapping[
     fit : of all combinations; places : which of its sets is a set in a condition, by condition and set.
     """
     winner, *others = result.order
+    pairs = len(result.order) * (len(result.order) - 1) // 2
     wanted = []
     for turn, other in enumerate(others):
         weights = np.zeros(fit.effects.size)
@@ -149,9 +161,10 @@ def compare_marks(result: Composite, fit: SetsFit, places: Mapping[str, Mapping[
             weights[places[condition][other]] -= weight
         wanted.append((0, turn + 1, weights))
     found = []
-    for other, one in zip(others, compare_combined(fit, wanted, len(others)), strict=True):
+    for other, one in zip(others, compare_combined(fit, wanted, pairs), strict=True):
         if one.log_ratio is not None:
-            ends = None if one.log_ci95 is None else (exp(one.log_ci95[0]), exp(one.log_ci95[1]))
+            low, high = one.log_ci95 or (None, None)
+            ends = None if low is None or high is None else (exp(low), exp(high))
             found.append(Lead(other, exp(one.log_ratio), ends))
     return tuple(found)
 
@@ -161,7 +174,7 @@ def say_leads(winner: str, leads: Sequence[Lead]) -> list[str]:
     known = [one for one in leads if one.ci95 is not None]
     clear = [one.other for one in known if one.ci95 and one.ci95[0] > 1]
     open_ = [
-        f"{one.other} ({say_percent(one.ci95[0])} to {say_percent(one.ci95[1])})"
+        f"{one.other} ({say_span(*one.ci95)})"
         for one in known
         if one.ci95 and one.ci95[0] <= 1
     ]
@@ -171,13 +184,24 @@ def say_leads(winner: str, leads: Sequence[Lead]) -> list[str]:
     return said
 
 
-def say_composite(one: Composite) -> list[str]:
-    """Return the winner of a composite and what it hangs on."""
+def say_composite(one: Composite, bounded: Sequence[Bounded] = ()) -> list[str]:
+    """Return which set has the highest mark and what that hangs on; sets without a mark are named.
+
+    Parameters
+    ----------
+    bounded : sets that held, or fell apart, throughout in a condition.
+    """
     winner = one.order[0]
     stated = and_join([f"{name} {100 * weight:.0f} %" for name, weight in one.weights.items()])
-    said = [f"Weighted {stated}, {winner} comes first."]
+    said = [f"Weighted {stated}, {winner} has the highest mark."]
+    for other in bounded:
+        where = and_join(list(other.conditions))
+        if other.held:
+            said.append(f"{other.name} has no mark: none of its pieces broke in {where}, and it may be ahead of all.")
+        else:
+            said.append(f"{other.name} comes last: it lost all its pieces in {where}.")
     if set(one.alone.values()) == {winner}:
-        return [*said, f"{winner} comes first in every condition: the weights do not matter."]
+        return [*said, f"{winner} has the highest typical strength in every condition: the weights do not matter."]
     listed = and_join([f"{name} for {condition}" for condition, name in one.alone.items()])
     said.append(f"By one condition alone: {listed}. So the winner depends on the weights.")
     # of two conditions the second has the rest of the weight

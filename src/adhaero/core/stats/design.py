@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import linalg
 
 from adhaero.core.stats.scatter import Floats
 
@@ -53,6 +52,8 @@ class Design:
 
     def keep_independent(self) -> "Design":
         """Return independent columns that span the same (pivoted Cholesky of XᵀX, `scipy.linalg.lapack.dpstrf`)."""
+        from scipy import linalg  # loaded where it is needed: a command starts at once
+
         gram = self.gram()
         _, order, rank, _ = linalg.lapack.dpstrf(gram, tol=_RANK * float(gram.diagonal().max()))
         return self.keep_columns(np.sort(order[:rank] - 1))

@@ -3,14 +3,15 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, permutations
+from math import inf, isfinite
 
 import numpy as np
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.design import Design, constant, join, one_hot
-from adhaero.core.stats.laws import beyond_f
+from adhaero.core.stats.laws import beyond_f, find_t
 from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear
-from adhaero.core.stats.pairs import Pair, compare_combined, judge_pair
+from adhaero.core.stats.pairs import CONFIDENCE, Contrast, Pair, compare_cells, compare_combined, judge_pair
 from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.table import Table
 
@@ -19,11 +20,18 @@ MOST_FACTORS = 3
 
 @dataclass(frozen=True)
 class FactorLevel:
-    """One value of what is varied: its typical strength averaged over the others, on logarithms."""
+    """One value of what is varied: its typical strength averaged over the others, on logarithms.
+
+    Attributes
+    ----------
+    held, lost : combinations with it whose pieces all held, or all fell apart: then it has no typical strength.
+    """
 
     level: str
     n: int
     typical: float | None
+    held: tuple[str, ...] = ()
+    lost: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -122,13 +130,18 @@ class _Crossed:
         weights = self._average(name, shared)
         typical = self._find_typical(weights) or [None] * len(levels)
         counts = [sum(one.factors[name] == level for one in self._table.counted) for level in levels]
+        found = []
+        for level, n, value in zip(levels, counts, typical, strict=True):
+            cells = [self._with(name, one, level) for one in shared]
+            held, lost = (tuple(", ".join(one) for one in cells if self._side(one) == side) for side in (1, -1))
+            found.append(FactorLevel(level, n, value, held, lost))
         return FactorEffect(
             factor=name,
-            levels=tuple(FactorLevel(*row) for row in zip(levels, counts, typical, strict=True)),
+            levels=tuple(found),
             averaged_over=len(shared),
             of=len(rest),
             test=self._terms.test((name,)),
-            pairs=self._compare(name, weights, len(levels) * (len(levels) - 1) // 2),
+            pairs=self._compare(name, shared, len(levels) * (len(levels) - 1) // 2),
         )
 
     def find_together(self, name: str, other: str) -> Together:
@@ -138,21 +151,23 @@ class _Crossed:
         inside = []
         for level in self._values[other]:
             here = [cell for cell in self._cells if cell[at] == level]
-            weights = self._average(name, self._find_shared(name, here)[1])
-            inside.append(Inside(level, self._compare(name, weights, pairs * len(self._values[other]))))
+            shared = self._find_shared(name, here)[1]
+            inside.append(Inside(level, self._compare(name, shared, pairs * len(self._values[other]))))
         return Together(name, other, self._terms.test((name, other)), tuple(inside))
 
     def _find_shared(self, name: str, cells: Iterable[Cell]) -> tuple[list[Cell], list[Cell]]:
-        """Return the combinations of the others, and those made with every value, each with an estimate if any has."""
+        """Return the combinations of the others, and those made with every value."""
         place = list(self._values).index(name)
         rest = list(dict.fromkeys(cell[:place] + cell[place + 1 :] for cell in cells))
         shared = [one for one in rest if all(self._is_known(self._with(name, one, v)) for v in self._values[name])]
         return rest, shared
 
     def _is_known(self, cell: Cell) -> bool:
-        if cell not in self._cells:
-            return False
-        return self._fit is None or bool(np.isfinite(self._fit.effects[self._cells[cell]]))
+        return cell in self._cells and (self._side(cell) != 0 or bool(np.isfinite(self._fit.own.mu[self._cells[cell]])))
+
+    def _side(self, cell: Cell) -> int:
+        """Return 1 for a combination whose pieces all held, −1 where all fell apart, else 0."""
+        return int(self._fit.own.tally.one_sided[self._cells[cell]])
 
     def _with(self, name: str, rest: Cell, value: str) -> Cell:
         place = list(self._values).index(name)
@@ -160,7 +175,7 @@ class _Crossed:
 
     def _average(self, name: str, shared: Sequence[Cell]) -> list[Floats]:
         """Return for each value what makes its average out of the fitted sets; nothing where there is none."""
-        if self._fit is None or not shared:
+        if not self._fit.judged or not shared:
             return []
         rows = []
         for value in self._values[name]:
@@ -170,18 +185,43 @@ class _Crossed:
         return rows
 
     def _find_typical(self, weights: Sequence[Floats]) -> list[float | None]:
-        found = [None if self._fit is None else self._fit.combine(row) for row in weights]
+        found = [self._fit.combine(row) for row in weights]
         return [None if one is None else float(np.exp(one[0])) for one in found]
 
-    def _compare(self, name: str, weights: Sequence[Floats], family: int) -> tuple[Pair, ...]:
-        if self._fit is None or not weights:
+    def _compare(self, name: str, shared: Sequence[Cell], family: int) -> tuple[Pair, ...]:
+        weights = self._average(name, shared)
+        if not weights:
             return ()
-        wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(weights)), 2)]
+        levels = self._values[name]
         typical = self._find_typical(weights)
-        return tuple(
-            judge_pair(one, self._values[name], typical, self._margin_pct, None)
-            for one in compare_combined(self._fit, wanted, family)
-        )
+        wanted = [(a, b, weights[a] - weights[b]) for a, b in combinations(range(len(weights)), 2)]
+        made = compare_combined(self._fit, wanted, family)
+        if not any(self._side(self._with(name, one, level)) for one in shared for level in levels):
+            return tuple(judge_pair(one, levels, typical, self._margin_pct, None) for one in made)
+        open_ = [one if one.log_ratio is not None else self._compare_bounded(name, shared, one, family) for one in made]
+        return tuple(judge_pair(one, levels, typical, self._margin_pct, None) for one in open_)
+
+    def _compare_bounded(self, name: str, shared: Sequence[Cell], pair: Contrast, family: int) -> Contrast:
+        """Compare two values of which a combination held, or fell apart, throughout: the ends of each, averaged.
+
+        Each combination has its range at its share of the whole chance of error (Bonferroni), so that their average
+        holds together.
+        """
+        level = (1 - CONFIDENCE) / 2 / (family * len(shared))
+
+        def reach(df: float) -> float:
+            return -find_t(level, df)
+
+        lows, highs = list[float](), list[float]()
+        for rest in shared:
+            a, b = (self._cells[self._with(name, rest, self._values[name][at])] for at in (pair.a, pair.b))
+            one = compare_cells(self._fit, a, b, reach)
+            low, high = one.log_ci95 or (None, None)
+            lows.append(-inf if low is None else low)
+            highs.append(inf if high is None else high)
+        low, high = sum(lows) / len(lows), sum(highs) / len(highs)
+        ends = (low if isfinite(low) else None, high if isfinite(high) else None)
+        return Contrast(pair.a, pair.b, None, ends, None)
 
 
 class _Terms:

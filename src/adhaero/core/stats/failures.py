@@ -7,7 +7,6 @@ from typing import Final
 
 import numpy as np
 
-from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.linear import code
 from adhaero.core.stats.pairs import Pair, compare_combined, judge_pair
@@ -57,18 +56,14 @@ def compare_failures(table: Table, margin_pct: float) -> ByFailure | None:
         found.append(KindOfFailure(kind, len(mine), sum(mine) / len(mine) if mine else 0.0))
     codes = code([kind for kind in kinds if kind], present)
     sets = np.unique(table.sets[judged], return_inverse=True)[1].astype(np.intp)
-    pairs: tuple[Pair, ...] = ()
-    try:
-        fit = fit_sets(table.bounds.take(judged), codes, len(present), sets)
-    except DataError:
-        fit = None
-    if fit is not None:
-        unit = np.eye(len(present))
-        wanted = [(a, b, unit[a] - unit[b]) for b, a in combinations(range(len(present)), 2)]
-        averages = [one.average for one in found]
-        made = compare_combined(fit, wanted, len(wanted))
-        pairs = tuple(judge_pair(one, present, averages, margin_pct, None) for one in made)
-    return ByFailure(tuple(found), pairs)
+    fit = fit_sets(table.bounds.take(judged), codes, len(present), sets)
+    if not fit.judged or fit.fixed is None:
+        return ByFailure(tuple(found), ())
+    unit = np.eye(len(present))
+    wanted = [(a, b, unit[a] - unit[b]) for b, a in combinations(range(len(present)), 2)]
+    averages = [one.average for one in found]
+    made = compare_combined(fit, wanted, len(wanted))
+    return ByFailure(tuple(found), tuple(judge_pair(one, present, averages, margin_pct, None) for one in made))
 
 
 def _kind(one: Specimen) -> str | None:
@@ -101,8 +96,8 @@ class AboveLine:
 def count_above(specimens: Sequence[Specimen], levels: Sequence[str], line: float) -> tuple[AboveLine, ...]:
     """Count the pieces of each set that are stronger than a line, in the unit of the breaks.
 
-    A piece that held above it, or whose last weight that held is above it, is stronger; one that held below it is not
-    known, and not counted.
+    A piece that held above it, or whose last weight that held is above it, is stronger; one that held below it, or fell
+    apart above it, is not known, and not counted.
     """
     found = []
     for level in levels:
@@ -120,7 +115,9 @@ def _is_above(one: Specimen, line: float) -> bool | None:
             return True if value >= line else None
         case Outcome.STEP:
             return True if (one.held_value or 0.0) >= line else False if value <= line else None
-        case _:
+        case Outcome.FELL_APART:
+            return False if value <= line else None
+        case Outcome.BROKE:
             return value > line
 
 

@@ -1,16 +1,14 @@
-"""Several comparisons at once: how large the largest of them gets by chance, for all pairs and for all against one.
+"""Several comparisons at once: how large the largest of all pairs gets by chance.
 
-SciPy's `studentized_range` takes about 10 ms a probability and 100 ms a quantile, and `dunnett` integrates by random
-points; 496 pairs need both at once. Here the known-σ distribution is tabulated once and averaged over the scale by
+SciPy's `studentized_range` takes about 10 ms a probability and 100 ms a quantile; 496 pairs need both at once. Here the known-σ distribution is tabulated once and averaged over the scale by
 Gauss–Legendre quadrature, all degrees of freedom together. Errors are bounded in docs/method and held in the tests.
 """
 
-from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import interpolate, optimize, special
+from scipy import special
 
 Floats = NDArray[np.float64]
 
@@ -28,13 +26,13 @@ class Largest:
 
     Parameters
     ----------
-    widths, exceeds : the chance to exceed each width where the scatter is known, on an even grid from 0.
+    widths, exceeds, slopes : the chance to exceed each width where the scatter is known, and its slope, on an even
+        grid from 0.
     """
 
-    def __init__(self, widths: Floats, exceeds: Floats) -> None:
-        self._most = float(widths[-1])
-        self._spline = interpolate.CubicSpline(widths, exceeds)
-        self._slope = self._spline.derivative()
+    def __init__(self, widths: Floats, exceeds: Floats, slopes: Floats) -> None:
+        self._widths, self._exceeds, self._slopes = widths, exceeds, slopes
+        self._most, self._step = float(widths[-1]), float(widths[1] - widths[0])
 
     def compute_sf(self, q: Floats, df: Floats) -> Floats:
         """Return the chance that the largest exceeds `q`, the scatter known to `df` degrees of freedom.
@@ -49,7 +47,7 @@ class Largest:
         """Return what the largest stays below with this probability, for (m,) degrees of freedom."""
         df = np.asarray(df, dtype=float)
         target = 1 - probability
-        known = float(optimize.brentq(lambda w: float(self._spline(w)) - target, 0.0, self._most, xtol=1e-12))
+        known = self._find_known(target)
         wide = special.stdtrit(df, target / 2) / special.ndtri(target / 2)
         log_q = np.log(known * np.where(np.isfinite(wide), wide, 1.0))
         for _ in range(_NEWTON):
@@ -77,10 +75,30 @@ class Largest:
                 slope[some] = (weights * nodes * steep).sum(axis=1)
         return np.clip(sf, 0.0, 1.0), slope
 
+    def _find_known(self, target: float) -> float:
+        """Return the width that is exceeded with a chance where the scatter is known."""
+        width = float(np.interp(-target, -self._exceeds, self._widths))
+        for _ in range(_NEWTON):
+            value, slope = self._known(np.array([width]))
+            step = float((value[0] - target) / slope[0])
+            width -= step
+            if abs(step) < 1e-13:
+                break
+        return width
+
     def _known(self, width: Floats) -> tuple[Floats, Floats]:
+        """Return the chance to exceed a width and its slope, between the grid by Hermite's cubics."""
         inside = width < self._most
-        at = np.where(inside, width, self._most)
-        return np.where(inside, self._spline(at), 0.0), np.where(inside, self._slope(at), 0.0)
+        at = np.where(inside, width, 0.0) / self._step
+        left = np.minimum(at.astype(np.intp), self._widths.size - 2)
+        t, h = at - left, self._step
+        y0, y1 = self._exceeds[left], self._exceeds[left + 1]
+        d0, d1 = h * self._slopes[left], h * self._slopes[left + 1]
+        # y0 + d0 t + b t² + a t³
+        a, b = d0 + d1 - 2 * (y1 - y0), 3 * (y1 - y0) - 2 * d0 - d1
+        value = y0 + t * (d0 + t * (b + t * a))
+        slope = (d0 + t * (2 * b + 3 * t * a)) / h
+        return np.where(inside, value, 0.0), np.where(inside, slope, 0.0)
 
 
 def _scale_nodes(df: Floats, points: Floats, share: Floats) -> tuple[Floats, Floats]:
@@ -106,24 +124,6 @@ def all_pairs(groups: int) -> Largest:
     z = _NORMAL_REACH * _Z_NODES
     density = _NORMAL_REACH * _Z_WEIGHTS * np.exp(-0.5 * z**2) / np.sqrt(2 * np.pi)
     between = special.ndtr(z) - special.ndtr(z - widths[:, None])
-    return Largest(widths, 1.0 - groups * (between ** (groups - 1) @ density))
-
-
-def all_against_one(numbers: Sequence[int], control: int) -> Largest:
-    """Return the largest of |T| of several means against one, their number of pieces given (Dunnett).
-
-    The differences are correlated by λᵢλⱼ, λᵢ = √(nᵢ/(nᵢ + n₀)), so that they are independent given one normal z:
-    P(max ≤ w) = ∫φ(z) Πᵢ [Φ((λᵢz + w)/√(1−λᵢ²)) − Φ((λᵢz − w)/√(1−λᵢ²))] dz (Dunnett, JASA 50, 1955).
-    """
-    share, counts = np.unique(np.array([n / (n + control) for n in numbers]), return_counts=True)
-    lam, rest = np.sqrt(share), np.sqrt(1 - share)
-    widths = np.linspace(0.0, 10.0, 513)
-    z = _NORMAL_REACH * _Z_NODES
-    density = _NORMAL_REACH * _Z_WEIGHTS * np.exp(-0.5 * z**2) / np.sqrt(2 * np.pi)
-    inside = np.ones((widths.size, z.size))
-    for one, wide, count in zip(lam, rest, counts, strict=True):
-        centre = one * z / wide
-        inside *= (
-            special.ndtr(centre + widths[:, None] / wide) - special.ndtr(centre - widths[:, None] / wide)
-        ) ** count
-    return Largest(widths, 1.0 - inside @ density)
+    beside = np.exp(-0.5 * (z - widths[:, None]) ** 2) / np.sqrt(2 * np.pi)
+    slopes = -groups * (groups - 1) * ((between ** (groups - 2) * beside) @ density)
+    return Largest(widths, 1.0 - groups * (between ** (groups - 1) @ density), slopes)

@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from math import log, sqrt
 
 import numpy as np
-from scipy import optimize
 
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.design import Codes
@@ -191,6 +190,8 @@ def _find_restricted(
 
 def _find_ratio(misfit: Callable[[float], float]) -> float:
     """Return the τ²/σ² of the least misfit, 0 where it is least there."""
+    from scipy import optimize  # loaded where it is needed: a command starts at once
+
     grid = np.linspace(-14.0, 14.0, 57)
     values = [misfit(float(np.exp(one))) for one in grid]
     at = int(np.argmin(values))
@@ -268,6 +269,8 @@ class _Laplace:
 def _find_laplace(
     bounds: Bounds, sets: Codes, boards: Codes, k: int, count: int
 ) -> tuple[float, float, Floats, Floats, Floats] | None:
+    from scipy import optimize  # loaded where it is needed: a command starts at once
+
     likelihood = _Laplace(bounds, sets, boards, k, count)
     scale = likelihood.spread
 

@@ -149,6 +149,20 @@ def compare_combined(fit: SetsFit, wanted: Sequence[Sum], family: int) -> list[C
     return list_contrasts(_places(wanted), shift, se, point, p)
 
 
+def compare_cells(fit: SetsFit, a: int, b: int, reach: Callable[[float], float]) -> Contrast:
+    """Return one pair of sets whose interval reaches as many standard errors as its degrees of freedom ask."""
+    sides = fit.own.tally.one_sided
+    if sides[a] or sides[b]:
+        return compare_open(fit, a, b, reach, lambda _, __: 1.0)
+    weights = np.zeros(fit.effects.size)
+    weights[[a, b]] = 1.0, -1.0
+    found = fit.combine(weights)
+    if found is None or not found[1] > 0:
+        return Contrast(a, b, None, None, None)
+    shift, se, df = found
+    return Contrast(a, b, shift, (shift - reach(df) * se, shift + reach(df) * se), None)
+
+
 def _combine(
     fit: SetsFit, wanted: Sequence[Sum]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil, comb, exp, inf, log, log1p, sqrt
 
-from scipy import optimize
 
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.laws import find_normal, find_t, reach_noncentral_t
@@ -81,6 +80,8 @@ def _find_multiple(n: int, level: float) -> float:
 
     def shortfall(multiple: float) -> float:
         return compute_t_power(multiple * sqrt(2 / n), 1.0, n, level) - POWER
+
+    from scipy import optimize  # loaded where it is needed: a command starts at once
 
     high = 8.0
     while shortfall(high) < 0 and high < 1e4:

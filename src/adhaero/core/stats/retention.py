@@ -11,7 +11,7 @@ from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.laws import LIKELY, find_t
-from adhaero.core.stats.pairs import Contrast, Ends, Pair, compare_open, compare_sums, exp_end, judge_pair
+from adhaero.core.stats.pairs import Contrast, Ends, Pair, compare_cells, compare_sums, exp_end, judge_pair
 from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import SetsFit, fit_sets
 from adhaero.core.stats.table import make_table
@@ -175,25 +175,12 @@ def _between(fit: SetsFit, base: int, then: int) -> Floats:
 
 
 def _find_share(fit: SetsFit, base: int, then: int) -> tuple[float | None, Ends | None]:
-    sides = fit.own.tally.one_sided
-    if sides[base] or sides[then]:
-        open_ = compare_open(fit, then, base, lambda df: find_t(LIKELY, df), lambda _, __: 1.0)
-        return None, _exp_ends(open_)
-    found = fit.combine(_between(fit, base, then))
-    if found is None:
-        return None, None
-    shift, se, df = found
-    if not se > 0 or fit.are_apart(base, then):
-        return exp_end(shift), None
-    far = find_t(LIKELY, df) * se
-    return exp_end(shift), (exp_end(shift - far), exp_end(shift + far))
-
-
-def _exp_ends(contrast: Contrast) -> Ends | None:
-    if contrast.log_ci95 is None:
-        return None
-    low, high = contrast.log_ci95
-    return exp_end(low), exp_end(high)
+    found = compare_cells(fit, then, base, lambda df: find_t(LIKELY, df))
+    if found.log_ci95 is None or fit.are_apart(base, then):
+        alone = fit.combine(_between(fit, base, then))
+        return (None if alone is None else exp_end(alone[0])), None
+    low, high = found.log_ci95
+    return exp_end(found.log_ratio), (exp_end(low), exp_end(high))
 
 
 def _by_pairs(
