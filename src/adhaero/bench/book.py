@@ -19,6 +19,7 @@ from adhaero.core.plan.clamping import find_rounds
 from adhaero.core.plan.confounds import Dealt
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
 from adhaero.core.plan.stays import Stay, read_stay
+from adhaero.core.plan.treatments import SetKind
 from adhaero.store.history import Mark, find_mark, list_changed_rows
 from adhaero.store.making import Coat, Reading, Stage, Tick, list_coats, list_readings, list_stages, list_ticks
 from adhaero.store.pieces import (
@@ -225,7 +226,9 @@ class Book:
     def _made_of(self) -> Mapping[int, Mapping[str, str]]:
         return {
             key: {self.words_of(self.factors[one.factor_id]): one.name for one in self.levels_of.get(key, ())}
-            for key in self.treatments
+            if treatment.kind == SetKind.MADE
+            else {}
+            for key, treatment in self.treatments.items()
         }
 
     def sizes_of(self, piece: Piece) -> dict[str, float]:

@@ -90,6 +90,7 @@ def make_specimen(book: Book, piece: Piece) -> Specimen | None:
         excluded=piece.excluded_reason,
         circumstances=circumstances,
         factors=book.made_of(book.treatments[piece.treatment_id]),
+        wood=book.boards[piece.board_id].species or None,
     )
 
 
@@ -107,17 +108,17 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
 
 
 def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
-    baseline = next((one.name for one in book.sets if one.solid), None)
+    baselines = [one.name for one in book.sets if one.solid]
     present = {one.level for one in specimens if one.excluded is None}
+    baseline = next((one for one in baselines if one in present), None)
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
     return Question(
         response=book.response,
         by=column_name(book),
         block=BLOCK if within else None,
-        control=baseline if choice.against_baseline and baseline in present else None,
+        control=baseline if choice.against_baseline and len(baselines) == 1 else None,
         estimate=choice.estimate,
         margin_pct=book.planned_sizes["margin_pct"],
-        few_pieces=True,
     )
 
 
@@ -142,6 +143,18 @@ def _try_analyse(
         if question.block is not None and choice.within_boards is None and error.field == "block":
             return _try_analyse(specimens, replace(question, block=None), choice)
         return None, error.sentence, question
+
+
+def find_baselines(book: Book, result: Analysis | None) -> tuple[str, ...]:
+    """Return the sets of solid wood as an analysis names them: one of several woods is one set a wood."""
+    solid = [one.name for one in book.sets if one.solid]
+    if result is None:
+        return tuple(solid)
+    return tuple(
+        group.level
+        for group in result.groups
+        if group.level in solid or any(name in solid and group.level.startswith(f"{name}, ") for name in result.divided)
+    )
 
 
 def column_name(book: Book) -> str:

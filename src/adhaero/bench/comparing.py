@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.breaks import Choice, collect_breaks, count_attempts, make_specimen
+from adhaero.bench.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
 from adhaero.bench.how import How, explain
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.slips import list_slips
@@ -22,7 +22,9 @@ from adhaero.core.stats.analyse import (
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.passes import count_passes, say_passes
-from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise
+from adhaero.core.stats.pairs import Ends
+from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise, turn
+from adhaero.core.stats.words import list_some
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend
@@ -62,8 +64,8 @@ class PairWords:
     a: str
     b: str
     ratio: float | None
-    ratio_ci95: tuple[float, float] | None
-    back_ci95: tuple[float, float] | None
+    ratio_ci95: Ends | None
+    back_ci95: Ends | None
     verdict: str
     p_adjusted: float | None
     words: str
@@ -87,7 +89,7 @@ class CompareView:
     estimate: Estimate
     block: str | None
     control: str | None
-    baseline: str | None
+    baselines: Sequence[str]
     dots: list[Dot]
     groups: list[Group]
     use: list[SetUse]
@@ -143,7 +145,7 @@ def _compare(book: Book, choice: Choice) -> CompareView:
     breaks = collect_breaks(book, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
-    baseline = next((one.name for one in book.sets if one.solid), None)
+    baselines = find_baselines(book, analysis)
     groups = list(analysis.groups) if analysis else []
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
     made = book.each(_dot)
@@ -154,12 +156,12 @@ def _compare(book: Book, choice: Choice) -> CompareView:
         estimate=question.estimate,
         block=question.block,
         control=question.control,
-        baseline=baseline,
+        baselines=baselines,
         dots=dots,
         groups=groups,
         use=_count_use(book),
         analysis=analysis,
-        summary=summarise(analysis, baseline) if analysis else None,
+        summary=summarise(analysis, baselines) if analysis else None,
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
         waits=waits,
         passes=_say_passes(compared) if FIXTURES[book.fixture].kind == "none" else {},
@@ -167,7 +169,7 @@ def _compare(book: Book, choice: Choice) -> CompareView:
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
         voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
         mind=_mind(book, used, dots, compared, analysis),
-        method=_method(book, question, analysis),
+        method=_method(book, question, dots, analysis),
         how=explain(analysis, FIXTURES[book.fixture].formula, question.wood_failure_from) if analysis else {},
         judged_words=_say_judged(question),
         amended=[],
@@ -235,9 +237,9 @@ def _use(book: Book, one: Treatment, mine: Sequence[Piece]) -> SetUse:
 def _pair_words(analysis: Analysis, index: int) -> PairWords:
     pair = analysis.pairs[index]
     words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
-    ends = pair.ratio_ci95
-    back = None if ends is None else (1 / ends[1], 1 / ends[0])
-    return PairWords(pair.a, pair.b, pair.ratio, ends, back, pair.verdict, pair.p_adjusted, words)
+    return PairWords(
+        pair.a, pair.b, pair.ratio, pair.ratio_ci95, turn(pair).ratio_ci95, pair.verdict, pair.p_adjusted, words
+    )
 
 
 def _mind(
@@ -253,11 +255,11 @@ def _mind(
     planned = [dot.label for dot in dots if dot.sizes_from_plan]
     if planned:
         found.append(f"{_some(planned)} not measured: the planned sizes were used.")
-    twice = [f"{dot.label} was loaded {dot.attempts} times; its last try counts." for dot in dots if dot.attempts > 1]
-    found += twice
-    for piece in used:
-        if piece.odd_reason and piece.excluded_reason is None:
-            found.append(f"{piece.label} looked odd before it was broken ({piece.odd_reason}); it counts.")
+    if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
+        found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
+    odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
+    if odd:
+        found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
     counted = [piece for piece in used if piece.excluded_reason is None]
     found += find_confounds(
         [book.dealt(piece) for piece in counted], [book.clamp_rounds.get(piece.id) for piece in counted]
@@ -269,43 +271,48 @@ def _mind(
 
 
 def _some(labels: Sequence[str]) -> str:
-    if len(labels) <= 4:
-        return f"{', '.join(labels)} {'was' if len(labels) == 1 else 'were'}"
-    return f"{labels[0]} and {len(labels) - 1} more pieces were"
+    return f"{list_some(labels)} {'was' if len(labels) == 1 else 'were'}"
 
 
-def _method(book: Book, question: Question, analysis: Analysis | None) -> list[str]:
+def _say_sizes(dots: Sequence[Dot]) -> str:
+    planned = sum(dot.sizes_from_plan for dot in dots)
+    if planned == 0:
+        return "the measured sizes of each piece"
+    return "the planned sizes: none was measured" if planned == len(dots) else "measured sizes where there are any"
+
+
+def _method(book: Book, question: Question, dots: Sequence[Dot], analysis: Analysis | None) -> list[str]:
     """Return how the numbers were made, in sentences."""
     form = FIXTURES[book.fixture]
     if form.kind == "none":
         return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
     said = [
         f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
-        "with the measured sizes of each piece."
+        f"with {_say_sizes(dots)}."
     ]
+    said.append(
+        "Typical strength is the one that half of such joints exceed (the average of the logarithms); its likely range "
+        "holds the true one in 19 of 20 such trials (t)."
+    )
     if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
-        said.append(
-            "Typical strength is estimated by likelihood: what held, fell apart or broke between weights is a bound; "
-            "its ranges are as wide as few pieces ask."
-        )
-    else:
-        said.append(
-            "Typical strength is the average; its likely range holds the true average in 19 of 20 such trials (t)."
-        )
+        said.append("What held, fell apart or broke between weights counts as a bound, and few pieces as few.")
     if analysis is None or not analysis.pairs:
         return said
-    if question.block:
+    method = None if analysis.overall is None else analysis.overall.method
+    if method == "blocked":
         said.append("Sets are compared within boards, on logarithms, so that a strong board favours none.")
-    elif question.control is None and all(one.n_broke == one.n for one in analysis.groups):
-        said.append("Sets are compared on logarithms, each pair by its own scatter (Games and Howell).")
+    elif method == "mixed-boards":
+        said.append("Sets are compared on logarithms; the boards do not connect them all, and count as chance.")
+    else:
+        said.append("Sets are compared on logarithms, each by its own scatter (Games and Howell).")
+    together = "The range is" if len(analysis.pairs) == 1 else f"All {len(analysis.pairs)} ranges together are"
     said.append(
-        f"All {len(analysis.pairs)} ranges together are right in 19 of 20 such trials; "
-        f"differences below {question.margin_pct:g} % do not matter to you."
+        f"{together} right in 19 of 20 such trials; differences below {question.margin_pct:g} % do not matter to you."
     )
     if analysis.overall is not None and analysis.overall.p < 0.05:
         said.append("Taken together, the sets differ by more than chance.")
     elif analysis.overall is not None:
-        said.append("Taken together, the differences could be chance.")
+        said.append("Taken together, the differences between the sets that have an estimate could be chance.")
     return said
 
 

@@ -11,8 +11,9 @@ from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.quantity import Kind
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.curve_comparison import CurveComparison, compare_curves
-from adhaero.core.stats.curve_words import say_curve, say_tests
-from adhaero.core.stats.curves import FORMS, Point, Shape, fit_curve, trace_curve
+from adhaero.core.stats.curve_words import say_comparison, say_curve
+from adhaero.core.stats.curves import FORMS, Point, fit_curve, trace_curve
+from adhaero.core.stats.shape import Shape
 from adhaero.core.units import Units, display_unit
 from adhaero.store.trials import FactorRow
 
@@ -89,6 +90,7 @@ def _draw(
             None if one.held_value is None else one.held_value * per_y,
             one.excluded,
             ", ".join(value for other, value in one.factors.items() if other != name) or "all",
+            one.wood_failure_pct,
         )
         for one in specimens
         if one.factors.get(name) in values
@@ -113,7 +115,7 @@ def _draw(
     drawn = {line.name for line in lines if line.points}
     if len(drawn) > 1:
         compared: CurveComparison = compare_curves([one for one in points if one.level in drawn], shape)
-        tests = say_tests(compared)
+        tests = say_comparison(compared)
     return CurveChart(name, shape, FORMS[shape].words, x_unit, y_unit, lines, tests)
 
 

@@ -50,56 +50,50 @@ def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping
             inputs,
             "comparing",
         ),
-        "pairs": _explain_pairs(result, inputs, censored=censored),
+        "pairs": _explain_pairs(result, inputs),
     }
-    if censored:
-        found["typical"] = How(
-            "Maximum likelihood: a log-normal for each set, one scatter for all; bounds count as bounds.",
-            "typical = exp(μ) with the μ and σ under which these breaks and bounds are likeliest",
-            inputs,
-            "bounds-instead-of-numbers",
-        )
-        found["likely range"] = How(
-            "From the curvature of the likelihood, few pieces counted as few.",
-            "exp(μ ± t · standard error · √(n / (n − p))), n pieces and p sets and boards",
-            inputs,
-            "bounds-instead-of-numbers",
-        )
-        found["19 in 20 above"] = How(
-            "The 5 % point of the fitted log-normal; an estimate without a margin of its own.",
-            "exp(μ − 1.645 · σ), σ² times n / (n − p)",
-            inputs,
-            "bounds-instead-of-numbers",
-        )
-    else:
-        found["typical"] = found["average"]
-        found["likely range"] = How(
-            "Student's t of each set by itself: it holds the true average in 19 of 20 such trials.",
-            "average ± t · standard deviation / √number",
-            inputs,
-            "comparing",
-        )
-        found["19 in 20 above"] = How(
-            "The lower tolerance limit: with 75 % confidence 19 of 20 such joints exceed it.",
-            "average − k · standard deviation, k from the noncentral t",
-            inputs,
-            "comparing",
-        )
+    within = result.overall is not None and result.overall.method == "mixed-boards"
+    bounds = "; bounds count as bounds, few pieces as few" if censored else ""
+    found["typical"] = How(
+        f"The strength that half of such joints exceed: each set by its own scatter{bounds}.",
+        "typical = exp(average of the logarithms)"
+        + ("; with bounds the likeliest μ and σ of a log-normal" if censored else "")
+        + ("; boards count as chance" if within else ""),
+        inputs,
+        "typical-strength-and-scatter",
+    )
+    found["likely range"] = How(
+        "Student's t: it holds the true typical strength in 19 of 20 such trials.",
+        "exp(μ ± t · standard error); a set with too few numbers that differ takes the scatter of the others; one that "
+        "held (or fell apart) throughout has only an “at least” (“at most”)",
+        inputs,
+        "typical-strength-and-scatter",
+    )
+    found["19 in 20 above"] = How(
+        "The lower tolerance limit: with 75 % confidence 19 of 20 such joints exceed it.",
+        "exp(μ − k · standard error), k from the noncentral t",
+        inputs,
+        "typical-strength-and-scatter",
+    )
     return found
 
 
-def _explain_pairs(result: Analysis, inputs: str, *, censored: bool) -> How:
+def _explain_pairs(result: Analysis, inputs: str) -> How:
+    method = result.overall.method if result.overall else ""
     ratio = "differs by = typical(first) / typical(second) − 1, from averages of logarithms"
-    if result.block:
+    if method == "blocked":
         ratio += ", adjusted for boards"
     if result.control is not None:
-        plain = not censored and result.block is None
-        method = "Dunnett's ranges, scatter pooled." if plain else "Bonferroni's ranges, Holm's chances."
-    elif censored:
-        method = "Tukey's and Kramer's ranges with the standard errors of the likelihood, few pieces counted as few."
-    elif result.block:
-        method = "Tukey's and Kramer's ranges on averages adjusted for boards."
+        how = "Bonferroni's ranges, Holm's chances"
+    elif method == "blocked":
+        how = "Tukey's and Kramer's ranges within boards"
+    elif method == "mixed-boards":
+        how = "Tukey's ranges, boards random, with Kenward's and Roger's degrees of freedom"
     else:
-        method = "Games' and Howell's ranges: each pair by its own scatter."
-    together = f" All {len(result.pairs)} together hold in 19 of 20 such trials."
-    return How(method + together, ratio, inputs, "bounds-instead-of-numbers" if censored else "comparing")
+        how = "Games' and Howell's ranges: each set by its own scatter"
+    if any(one.at_least is not None or one.at_most is not None for one in result.groups):
+        how += "; against a set that held or fell apart throughout the range is open to one side"
+    together = (
+        "The range holds" if len(result.pairs) == 1 else f"All {len(result.pairs)} together hold"
+    ) + " in 19 of 20 such trials."
+    return How(f"{how}. {together}", ratio, inputs, "comparing")

@@ -6,6 +6,7 @@ from adhaero.bench.book import Book, parse_time
 from adhaero.bench.curing import list_checks
 from adhaero.bench.runsheet import find_coat_waits, is_late
 from adhaero.core.plan.fields import Factor
+from adhaero.core.stats.words import list_some
 from adhaero.store.pieces import Piece
 
 _OFF = 0.1
@@ -31,13 +32,13 @@ def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
         if labels:
             found.append(f"{_some(labels)} {words}.")
     found += _missed_checks(book, counted)
-    return found + [f"{one.label}: {one.deviation}; it counts." for one in counted if one.deviation]
+    if noted := [f"{one.label} ({one.deviation})" for one in counted if one.deviation]:
+        found.append(f"Went otherwise, and counts: {list_some(noted)}.")
+    return found
 
 
 def _some(labels: Sequence[str]) -> str:
-    if len(labels) <= 4:
-        return f"{', '.join(labels)} {'was' if len(labels) == 1 else 'were'}"
-    return f"{labels[0]} and {len(labels) - 1} more pieces were"
+    return f"{list_some(labels)} {'was' if len(labels) == 1 else 'were'}"
 
 
 def _clamped_otherwise(book: Book, piece: Piece) -> bool:

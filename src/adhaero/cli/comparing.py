@@ -70,7 +70,9 @@ def retention_command(
     if claim:
         from adhaero.core.claims.evidence import evidence_of_retention
 
-        found["claims"], said = check_claims(claim, evidence_of_retention(specimens, result, asked, columns.where, response))
+        found["claims"], said = check_claims(
+            claim, evidence_of_retention(specimens, result, asked, columns.where, response)
+        )
         lines += ["", *said]
     print_result(found, as_json, lambda: "\n".join(lines))
 

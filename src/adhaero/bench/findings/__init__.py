@@ -1,8 +1,9 @@
 """What else the breaks say: every answer beside the verdict, each with how it is known."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Generic, TypeVar
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import Choice, collect_breaks
@@ -10,25 +11,29 @@ from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked, Finding
 from adhaero.bench.findings.causes import find_causes, find_factors
 from adhaero.bench.findings.changes import check, find_changes
-from adhaero.bench.findings.conditions import find_composite, find_retention
+from adhaero.bench.findings.conditions import check_weights, find_composite, find_retention
 from adhaero.bench.findings.strength import (
     find_above,
     find_costs,
     find_failures,
     find_glue_costs,
-    find_line,
+    Lines,
+    find_lines,
     find_rankings,
     find_share_of_solid,
 )
 from adhaero.bench.findings.weak_end import WeakEndChart, find_weak_end
+from adhaero.bench.how import How
 from adhaero.bench.guards import require_unchanged
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
-from adhaero.core.errors import EntryError
-from adhaero.core.stats.claims import CHECKABLE, Claim
+from adhaero.core.claims.check import CHECKABLE, Answer
+from adhaero.core.errors import AdhaeroError, EntryError
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import amend
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -41,13 +46,13 @@ class FindingsView:
     checkable : what a conclusion may say to be checked.
     changes : what would change the verdict, in sentences.
     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
-    wood_line : the strength that `above` counts from, in the core's unit; None without one.
+    wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
     """
 
     conclusion: str
-    claims: list[Claim]
-    guess_claims: list[Claim]
+    claims: list[Answer]
+    guess_claims: list[Answer]
     checkable: Sequence[str]
     changes: list[str]
     findings: list[Finding]
@@ -76,6 +81,26 @@ def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes)
     return _view(book, units, supplies, shop_breaks, choice, wishes)
 
 
+@dataclass(frozen=True)
+class _Attempt(Generic[T]):
+    """What a finder found, or the finding that says why it could not."""
+
+    result: T | None
+    failed: Finding | None
+
+
+def _attempt(key: str, title: str, finder: Callable[[], T | None]) -> _Attempt[T]:
+    """Run one finder; where it fails the screen says which and why, and the others stay."""
+    try:
+        return _Attempt(finder(), None)
+    except Exception as error:
+        why = error.sentence if isinstance(error, AdhaeroError) else f"{type(error).__name__}: {error}"
+        how = How("This could not be worked out.", "", "", "comparing")
+        return _Attempt(
+            None, Finding(key, title, [f"This could not be worked out, the rest can ({why})."], how, [], [])
+        )
+
+
 @lru_cache(maxsize=8)
 def _view(
     book: Book,
@@ -89,45 +114,55 @@ def _view(
     if breaks.analysis is None:
         return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [])
     asked = Asked(book, breaks, breaks.analysis)
-    factors = asked.factors()
     problems: dict[str, str] = {}
-    line, composite = None, None
+    lines: Lines = Lines({}, "")
+    weights = wishes.weights
     try:
-        line = find_line(asked, wishes.line, units)
+        lines = find_lines(asked, wishes.line, units)
     except EntryError as error:
         problems["line"] = error.sentence
     try:
-        composite = find_composite(asked, wishes.weights)
+        check_weights(asked, weights)
     except EntryError as error:
-        problems["weights"] = error.sentence
-        composite = find_composite(asked, "")
-    weak_end, weak_end_chart = find_weak_end(asked)
-    findings = [
-        one
-        for one in (
-            find_rankings(asked),
-            find_share_of_solid(asked),
-            find_factors(asked, factors),
-            find_retention(asked),
-            composite,
-            find_causes(asked),
-            find_failures(asked),
-            find_above(asked, line, typed=bool(wishes.line.strip())),
-            weak_end,
-            find_costs(asked, find_glue_costs(book, supplies, shop_breaks)),
-        )
-        if one is not None
-    ]
+        problems["weights"], weights = error.sentence, ""
+    charts: list[WeakEndChart] = []
+
+    def weak_end() -> Finding | None:
+        found, chart = find_weak_end(asked)
+        if chart is not None:
+            charts.append(chart)
+        return found
+
+    factors = _attempt("factors", "What each thing does, and together", asked.factors)
+    finders: tuple[tuple[str, str, Callable[[], Finding | None]], ...] = (
+        ("rankings", "Who comes first, by which average", lambda: find_rankings(asked)),
+        ("share", "Share of the solid wood", lambda: find_share_of_solid(asked)),
+        ("factors", "What each thing does, and together", lambda: find_factors(asked, factors.result)),
+        ("retention", "What is left of the strength", lambda: find_retention(asked)),
+        ("composite", "All conditions in one mark", lambda: find_composite(asked, weights)),
+        ("causes", "Could it be something else", lambda: find_causes(asked)),
+        ("failures", "Strength and kind of failure", lambda: find_failures(asked)),
+        ("above", "Stronger than the wood", lambda: find_above(asked, lines)),
+        ("weibull", "The weak end, a second opinion", weak_end),
+        ("costs", "Strength for the money", lambda: find_costs(asked, find_glue_costs(book, supplies, shop_breaks))),
+    )
+    findings = []
+    for key, title, finder in finders:
+        one = _attempt(key, title, finder)
+        if (found := one.result or one.failed) is not None:
+            findings.append(found)
+    if factors.failed is not None:
+        findings.append(factors.failed)
     return FindingsView(
         conclusion=book.trial.conclusion,
-        claims=check(asked, book.trial.conclusion, factors),
-        guess_claims=check(asked, book.trial.guess, factors),
+        claims=check(asked, book.trial.conclusion),
+        guess_claims=check(asked, book.trial.guess),
         checkable=CHECKABLE,
         changes=list(find_changes(asked)),
         findings=findings,
         charts=draw_curves(book, breaks.compared, units),
-        weak_end=weak_end_chart,
-        wood_line=line,
+        weak_end=charts[0] if charts else None,
+        wood_line=lines.single,
         problems=problems,
         conditions=asked.conditions,
     )

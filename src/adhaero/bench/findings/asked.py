@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from adhaero.bench.book import Book
-from adhaero.bench.breaks import Breaks
+from adhaero.bench.breaks import Breaks, find_baselines
 from adhaero.bench.how import How
 from adhaero.core.errors import DataError
 from adhaero.core.plan.fields import Factor
@@ -41,7 +41,8 @@ class Asked:
         self.book, self.breaks, self.analysis = book, breaks, analysis
         self.question = breaks.question
         self.margin = self.question.margin_pct
-        self.baseline = next((one.name for one in book.sets if one.solid), None)
+        self.baselines = find_baselines(book, analysis)
+        self.solid = {one.name for one in book.sets if one.solid}
         self.pieces = {one.label: one for one in breaks.pieces}
         self.every = analysis if self.question.control is None else self.ask(control=None)
         condition = next((row for row in book.factors.values() if book.kinds[row.id] is Factor.CONDITION), None)
@@ -65,7 +66,7 @@ class Asked:
 
     def joined(self) -> tuple[Specimen, ...]:
         """Return the specimens of the sets that are glued."""
-        return tuple(one for one in self.breaks.compared if one.level != self.baseline)
+        return tuple(one for one in self.breaks.compared if one.level not in self.solid)
 
     def table(self, specimens: Sequence[Specimen], block: str | None) -> Table | None:
         """Return some of the specimens as a table; None where they make none."""
@@ -74,14 +75,19 @@ class Asked:
         except DataError:
             return None
 
+    def varied_names(self) -> tuple[str, ...]:
+        """Return what varies, in words; something without values does not."""
+        with_values = {one.factor_id for one in self.book.levels.values()}
+        return tuple(self.book.words_of(row) for row in self.book.factors.values() if row.id in with_values)
+
     def made_of(self) -> tuple[Specimen, ...]:
         """Return the specimens that have a value of everything that varies."""
-        names = [self.book.words_of(row) for row in self.book.factors.values()]
-        return tuple(one for one in self.joined() if list(one.factors) == names)
+        names = self.varied_names()
+        return tuple(one for one in self.joined() if tuple(one.factors) == names)
 
     def factors(self) -> Factors | None:
         """Return what each factor does, where two or three are varied and can be told apart."""
-        if len(self.book.factors) < 2:
+        if len(self.varied_names()) < 2:
             return None
         for block in dict.fromkeys((self.question.block, None)):
             table = self.table(self.made_of(), block)

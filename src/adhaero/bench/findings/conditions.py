@@ -124,8 +124,6 @@ def find_composite(asked: Asked, weights: str) -> Finding | None:
     try:
         result = combine_conditions(strengths, _read_weights(weights, asked.conditions))
     except EntryError:
-        if weights.strip():
-            raise
         return None
     if len(result.order) < 2:
         return None
@@ -152,6 +150,12 @@ def find_composite(asked: Asked, weights: str) -> Finding | None:
         ["set", "mark", "the first leads it by"],
         rows,
     )
+
+
+def check_weights(asked: Asked, weights: str) -> None:
+    """Raise `EntryError` for weights of conditions that are not understood."""
+    if asked.conditions:
+        _read_weights(weights, asked.conditions)
 
 
 def _find_leads(asked: Asked, result: Composite, levels: Mapping[str, Mapping[str, str]]) -> tuple[Lead, ...]:

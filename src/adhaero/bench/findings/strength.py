@@ -1,7 +1,8 @@
 """Findings about how strong the sets are: rankings, shares, lines, the money."""
 
+import re
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from adhaero.bench.book import Book
 from adhaero.bench.findings.asked import Asked, Finding, Row
@@ -10,25 +11,27 @@ from adhaero.bench.planning import make_plan
 from adhaero.bench.supplies import ShopBreak, Supplies
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import compute_strength
 from adhaero.core.plan.consequences import compute_glues
 from adhaero.core.quantity import Kind, parse_quantity
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
+from adhaero.core.stats.pairs import Pair
 from adhaero.core.stats.rankings import rank_sets, say_rankings
 from adhaero.core.stats.words import and_join
-from adhaero.core.units import Units
+from adhaero.core.units import Units, display_unit
 
 
 def find_rankings(asked: Asked) -> Finding | None:
     """Return who comes first by which average; None with one set."""
-    groups = [one for one in asked.analysis.groups if one.level != asked.baseline]
+    groups = [one for one in asked.analysis.groups if one.level not in asked.baselines]
     if len(groups) < 2:
         return None
     glue = asked.ask(estimate=Estimate.GLUELINE, control=None)
     estimates = None
     if glue is not None and any(one.n_held for one in glue.groups):
-        estimates = {one.level: one.typical for one in glue.groups if one.level != asked.baseline}
+        estimates = {one.level: one.typical for one in glue.groups if one.level not in asked.baselines}
     back = None
     if any(one.excluded for one in asked.breaks.compared):
         numbers: dict[str, list[float]] = {one.level: [] for one in groups}
@@ -42,7 +45,7 @@ def find_rankings(asked: Asked) -> Finding | None:
     return Finding(
         "rankings",
         "Who comes first, by which average",
-        [say_rankings(named)],
+        [say_rankings(named, [one.level for one in groups if one.n_broke < one.n])],
         How(
             "Each average of the numbers as read, set by set; the last row, where there is one, is the estimate for "
             "the glue alone.",
@@ -60,32 +63,56 @@ def find_rankings(asked: Asked) -> Finding | None:
 
 
 def find_share_of_solid(asked: Asked) -> Finding | None:
-    """Return the share of the solid wood that each set reaches; None without solid pieces."""
-    if asked.baseline is None or asked.baseline not in {one.level for one in asked.analysis.groups}:
-        return None
-    result = asked.ask(control=asked.baseline)
-    if result is None or not result.pairs:
-        return None
+    """Return the share of the solid wood of its own species that each set reaches; None without solid pieces."""
     rows: list[Row] = []
-    for pair in result.pairs:
-        if pair.ratio is None or pair.ratio_ci95 is None:
-            rows.append([pair.a, "–", "–"])
-            continue
-        low, high = (f"{100 * end:.0f} %" for end in pair.ratio_ci95)
-        rows.append([pair.a, f"{100 * pair.ratio:.0f} %", f"{low} to {high}"])
+    for base, levels in pair_with_solid(asked).items():
+        result = asked.ask(control=base)
+        for pair in result.pairs if result else ():
+            if pair.a in levels:
+                rows.append([pair.a, base, *_say_share(pair)])
+    if not rows:
+        return None
     return Finding(
         "share",
-        f"Share of {asked.baseline}",
+        f"Share of {and_join(list(asked.baselines))}",
         [],
         How(
-            "Each set against the solid wood: Dunnett's ranges; within boards or with bounds Bonferroni's.",
+            "Each set against the solid pieces of its own wood: Bonferroni's ranges, within boards where they are.",
             "share = typical stress of the set / typical stress of the solid pieces, on logarithms",
-            "stress, so that sizes are comparable; all ranges together hold in 19 of 20 such trials",
+            "stress, so that sizes are comparable; all ranges against one wood hold together in 19 of 20 such trials",
             "comparing",
         ),
-        ["set", "of solid", "likely range"],
+        ["set", "against", "of solid", "likely range"],
         rows,
     )
+
+
+def pair_with_solid(asked: Asked) -> dict[str, list[str]]:
+    """Return for each set of solid wood the sets that are made of the same wood; all, where there is one solid set."""
+    woods: dict[str, set[str]] = {}
+    for one in asked.breaks.compared:
+        level = one.level
+        if level in asked.solid and level not in asked.baselines:
+            level = f"{level}, {one.wood}"
+        woods.setdefault(level, set()).add((one.wood or "").lower())
+    sets = [one.level for one in asked.analysis.groups if one.level not in asked.baselines]
+    if len(asked.baselines) == 1:
+        return {asked.baselines[0]: sets}
+    return {
+        base: [level for level in sets if woods.get(level, set()) <= woods.get(base, set())] for base in asked.baselines
+    }
+
+
+def _say_share(pair: Pair) -> tuple[str, str]:
+    low, high = pair.ratio_ci95 or (None, None)
+    share = "–" if pair.ratio is None else f"{100 * pair.ratio:.0f} %"
+    if low is None and high is None:
+        return share, "–"
+    if low is None:
+        return share, f"at most {100 * (high or 0):.0f} %"
+    if high is None:
+        return share, f"at least {100 * low:.0f} %"
+    return share, f"{100 * low:.0f} % to {100 * high:.0f} %"
 
 
 def find_failures(asked: Asked) -> Finding | None:
@@ -109,41 +136,108 @@ def find_failures(asked: Asked) -> Finding | None:
     )
 
 
-def find_line(asked: Asked, typed: str, units: Units) -> float | None:
-    """Return the strength that pieces are counted above, as typed, else that of the solid pieces; None without."""
+@dataclass(frozen=True)
+class Lines:
+    """The strength that pieces of each set are counted above, in the core's unit, and where it comes from.
+
+    Attributes
+    ----------
+    understood : how a load that was typed was turned into a stress; empty otherwise.
+    """
+
+    by_set: Mapping[str, float]
+    words: str
+    understood: str = ""
+
+    @property
+    def single(self) -> float | None:
+        """Return the one line of all sets; None where there is none, or one a wood."""
+        different = set(self.by_set.values())
+        return next(iter(different)) if len(different) == 1 else None
+
+
+def find_lines(asked: Asked, typed: str, units: Units) -> Lines:
+    """Return the strength that pieces are counted above: as typed, else that of the solid pieces of the same wood.
+
+    A load is turned into a stress by the planned size of the pieces.
+    """
+    sets = [one.level for one in asked.analysis.groups if one.level not in asked.baselines]
     if typed.strip():
-        if FIXTURES[asked.book.fixture].kind == "moment":
-            raise EntryError("A moment has no line of the wood.", "Take the solid pieces instead.", field="line")
-        return parse_quantity(typed, Kind.STRESS, units.stress, field="line").si
-    solid = next((one for one in asked.analysis.groups if one.level == asked.baseline), None)
-    return solid.typical if solid else None
+        line, understood = _read_line(asked, typed, units)
+        return Lines(dict.fromkeys(sets, line), f"line = {typed.strip()}", understood)
+    groups = {one.level: one for one in asked.analysis.groups}
+    found = {
+        level: typical
+        for base, levels in pair_with_solid(asked).items()
+        if (typical := groups[base].typical) is not None
+        for level in levels
+    }
+    return Lines(found, f"line = typical strength of {and_join(list(asked.baselines))}" if found else "")
 
 
-def find_above(asked: Asked, line: float | None, *, typed: bool) -> Finding | None:
-    """Return how many pieces are stronger than the wood; None without a line."""
-    if line is None:
+def _read_line(asked: Asked, typed: str, units: Units) -> tuple[float, str]:
+    """Read a strength with its unit, or a load that is turned into one."""
+    if FIXTURES[asked.book.fixture].kind == "moment":
+        raise EntryError("A moment has no line of the wood.", "Take the solid pieces instead.", field="line")
+    if re.fullmatch(r"[\d.,\s/]+", typed.strip()):
+        raise EntryError(
+            f"“{typed.strip()}” has no unit.",
+            f"Expected a strength, e.g. “{typed.strip()} {units.stress}”.",
+            field="line",
+        )
+    try:
+        return parse_quantity(typed, Kind.STRESS, units.stress, field="line").si, ""
+    except EntryError:
+        try:
+            load = parse_quantity(typed, Kind.FORCE, units.force, field="line")
+        except EntryError:
+            load = None
+        if load is None:
+            raise
+    made = {
+        compute_strength(asked.book.fixture, load.si, asked.book.planned_of(one)).strength_mpa
+        for one in asked.book.sets
+        if not one.solid
+    }
+    if len(made) != 1 or (stress := next(iter(made))) is None:
+        raise EntryError(
+            f"“{typed.strip()}” is a load.",
+            "The sets have different sizes: as a stress it is another for each.",
+            f"Type a strength in {units.stress}.",
+            field="line",
+        )
+    shown = display_unit(Kind.STRESS, units.stress)
+    return stress, f"{typed.strip()} on the planned size is {stress * shown.per_si:.3g} {shown.symbol}."
+
+
+def find_above(asked: Asked, lines: Lines) -> Finding | None:
+    """Return how many pieces are stronger than the line of their set; None without one."""
+    if not lines.by_set:
         return None
-    levels = [one.level for one in asked.analysis.groups if one.level != asked.baseline]
-    counts = count_above(asked.breaks.compared, levels, line)
     rows: list[Row] = []
-    for one in counts:
+    counts = []
+    for level, line in lines.by_set.items():
+        one = count_above(asked.breaks.compared, [level], line)[0]
+        counts.append(one)
         if one.count is None:
-            rows.append([one.level, "–", "–"])
+            rows.append([level, line, "–", "–"])
         else:
-            rows.append([one.level, f"{one.count.passed} of {one.count.n}", f"{int(100 * one.count.lower)} %"])
+            rows.append([level, line, f"{one.count.passed} of {one.count.n}", f"{int(100 * one.count.lower)} %"])
+    open_ = [say_above(one) for one in counts if one.unknown or one.count is None]
     return Finding(
         "above",
-        "Stronger than the wood",
-        [say_above(one) for one in counts if one.unknown or one.count is None],
+        "Stronger than the wood" if "typical" in lines.words else "Stronger than a line",
+        [*([lines.understood] if lines.understood else []), *open_],
         How(
             "Pieces above the line counted; at least that share of all such joints is above it (Clopper and Pearson, "
             "one-sided).",
-            "line = what was typed" if typed else f"line = typical strength of {asked.baseline}",
-            "as read; a piece that held below the line, or broke between two weights around it, stays open",
+            lines.words,
+            "as read; a piece that held below the line, fell apart above it, or broke between two weights around it, "
+            "stays open",
             "stronger-than-the-wood",
         ),
-        ["set", "above the line", "at least of all such"],
-        [["the line", line, ""], *rows],
+        ["set", "line", "above the line", "at least of all such"],
+        rows,
     )
 
 
@@ -167,7 +261,7 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     by_name = {one.name: one for one in asked.book.sets}
     for group in asked.analysis.groups:
         cost = each.get(asked.book.glue_of(by_name[group.level])) if group.level in by_name else None
-        if group.level == asked.baseline:
+        if group.level in asked.baselines:
             continue
         if cost is None or not group.typical:
             rows.append([group.level, group.typical, "–", "–"])
@@ -177,13 +271,18 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     if len(priced) < 2:
         return None
     best = max(priced)
+    held = [one.level for one in asked.analysis.groups if one.at_least is not None and one.level not in asked.baselines]
     for row in rows:
         share = next((value / best[0] for value, level in priced if level == row[0]), None)
         row[3] = "–" if share is None else f"{100 * share:.0f} %"
     return Finding(
         "costs",
         "Strength for the money",
-        [f"For the money {best[1]} gives most strength in one joint; the wood and the time are not counted."],
+        [
+            f"For the money {best[1]} has the highest typical strength in one joint; the wood and the time are not "
+            "counted, and no range is given.",
+            *([f"{and_join(held)}: none of the pieces broke, so that it could be more."] if held else []),
+        ],
         How(
             "Typical strength over the price of the glue in one joint.",
             "price of one joint = glue spread on it, waste counted, × price per mass of the pack on the glue's card",

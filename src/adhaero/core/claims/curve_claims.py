@@ -65,7 +65,7 @@ def _judge(clause: Sequence[Typed], evidence: Evidence) -> Verdict:
     named = [one.ref for one in words if one.kind == "COND" and one.ref is not None]
     rest = [one for one in words if one.kind != "COND"]
     try:
-        tree = _grammar().parse(rest)  # type: ignore[arg-type]
+        tree = _grammar().parse(rest)
     except LarkError:
         return Verdict("", X, "this is no claim about a curve that is understood")
     chosen = _choose(named, evidence)

@@ -155,7 +155,7 @@ class SetSlice:
         if what == "average":
             typical = self.find_typical(ref)
             return [sum(values) / len(values), *([] if typical is None else [typical])]
-        return [{"median": median, "least": min, "greatest": max}[what](values)]
+        return [median(values) if what == "median" else min(values) if what == "least" else max(values)]
 
     def compare_scatter(self, a: Ref, b: Ref) -> Range | None:
         """Return the ratio of the variances of logarithms, with its range by F over all pairs; None without."""
@@ -245,27 +245,32 @@ class Evidence:
 
 
 def make_slice(
-    specimens: tuple[Specimen, ...], question: Question, controls: tuple[str, ...] | None = None
+    specimens: tuple[Specimen, ...],
+    question: Question,
+    controls: tuple[str, ...] | None = None,
+    by: tuple[str, ...] | None = None,
 ) -> SetSlice:
     """Return the sets of some specimens, every pair of them compared.
 
     Parameters
     ----------
     controls : sets that take no part in all, none, places and the most; the question's control without.
+    by : names of what is varied; those of the specimens without. Specimens without one of them (baselines) have no part
+        in the values.
     """
     given = (question.control,) if question.control is not None else ()
     result = analyse(specimens, replace(question, control=None))
-    by = tuple(next((one.factors for one in specimens if one.factors), {}))
+    if by is None:
+        by = tuple(next((one.factors for one in specimens if one.factors), {}))
     effects: tuple[FactorEffect, ...] = ()
     if len(by) > 1:
-        table = make_table(specimens, question.estimate, question.wood_failure_from, question.block)
+        made = [one for one in specimens if set(one.factors) == set(by)]
         try:
+            table = make_table(made, question.estimate, question.wood_failure_from, question.block)
             effects = analyse_factors(table, question.margin_pct).effects
         except DataError:
             effects = ()
-    return SetSlice(
-        result, specimens, by, effects, given if controls is None else controls, question.wood_failure_from
-    )
+    return SetSlice(result, specimens, by, effects, given if controls is None else controls, question.wood_failure_from)
 
 
 def evidence_of_sets(
@@ -282,6 +287,13 @@ def evidence_of_sets(
     parts : specimens by slice; said : columns and values to which the rows are kept; column : that of the slices.
     """
     slices = {value: make_slice(some, question, controls) for value, some in parts.items()}
+    return refs_of(slices, question, said, column)
+
+
+def refs_of(
+    slices: Mapping[str, SetSlice], question: Question, said: Sequence[tuple[str, str]] = (), column: str = ""
+) -> Evidence:
+    """Return slices with the names by which a conclusion may call them."""
     refs: list[Ref] = []
     for one in slices.values():
         refs += [Ref("set", (level,)) for level in one.levels]
@@ -290,7 +302,7 @@ def evidence_of_sets(
         for effect in next(iter(slices.values())).effects:
             refs += [Ref("value", (effect.factor, level.level)) for level in effect.levels]
     refs += [Ref("factor", (name,)) for name in (by if len(by) > 1 else (question.by,))]
-    refs += [Ref("condition", (column, value)) for value in parts if value]
+    refs += [Ref("condition", (column, value)) for value in slices if value]
     refs += [Ref("condition", pair) for pair in said]
     return Evidence(slices, column, tuple(said), unit_of_column(question.response), refs=tuple(dict.fromkeys(refs)))
 
@@ -312,9 +324,7 @@ def evidence_of_retention(
         mine = [_without(one, asked.condition) for one in specimens if one.factors[asked.condition] == value]
         usable = {one.level for one in mine if one.excluded is None}
         parts[value] = tuple(one for one in mine if one.level in usable)
-    question = Question(
-        response, "set", asked.block, None, asked.estimate, asked.wood_failure_from, asked.margin_pct
-    )
+    question = Question(response, "set", asked.block, None, asked.estimate, asked.wood_failure_from, asked.margin_pct)
     found = evidence_of_sets(parts, question, said, asked.condition)
     return replace(found, shares=shares, before=result.before)
 
@@ -335,5 +345,3 @@ def evidence_of_curves(
     refs = [Ref("condition", ("by", level)) for level in curves if level]
     refs += [Ref("condition", pair) for pair in said]
     return Evidence({}, "by", tuple(said), unit_of_column(y), curves=found, refs=tuple(refs))
-
-

@@ -162,7 +162,13 @@ def _join_names(found: list[Typed]) -> list[Typed]:
         before = joined[-2] if comma else last
         place = len(joined) - (2 if comma else 1)
         led = place > 0 and joined[place - 1].kind in _LEADING
-        if one.ref is not None and before is not None and before.ref is not None and not led and are_values(before.ref, one.ref):
+        if (
+            one.ref is not None
+            and before is not None
+            and before.ref is not None
+            and not led
+            and are_values(before.ref, one.ref)
+        ):
             if comma:
                 joined.pop()
             joined[-1] = replace(before, end=one.end, ref=combine(before.ref, one.ref))

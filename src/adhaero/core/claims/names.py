@@ -212,7 +212,9 @@ def _differs_by_one(a: str, b: str) -> bool:
         wrong = [at for at in range(len(a)) if a[at] != b[at]]
         if len(wrong) == 1:
             return True
-        return len(wrong) == 2 and wrong[1] == wrong[0] + 1 and a[wrong[0]] == b[wrong[1]] and a[wrong[1]] == b[wrong[0]]
+        return (
+            len(wrong) == 2 and wrong[1] == wrong[0] + 1 and a[wrong[0]] == b[wrong[1]] and a[wrong[1]] == b[wrong[0]]
+        )
     short, long_ = sorted((a, b), key=len)
     return any(long_[:at] + long_[at + 1 :] == short for at in range(len(long_)))
 

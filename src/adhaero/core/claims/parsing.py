@@ -36,7 +36,7 @@ def _grammar() -> Lark:
 def parse(typed: Sequence[Typed]) -> list[Statement] | None:
     """Return what a clause claims, several statements for an order; None where no rule of the grammar fits it."""
     try:
-        tree = _grammar().parse(typed)  # type: ignore[arg-type]
+        tree = _grammar().parse(typed)
     except LarkError:
         return None
     return _read_start(tree)
@@ -140,7 +140,11 @@ def _read_object(tree: Tree[Token]) -> Who:
 
 def _object(parts: Sequence[Any]) -> Who | None:
     found = next(
-        (one for one in parts if isinstance(one, Tree) and (one.data in ("object", "all_but", "others", "all", "it", "they"))),
+        (
+            one
+            for one in parts
+            if isinstance(one, Tree) and (one.data in ("object", "all_but", "others", "all", "it", "they"))
+        ),
         None,
     )
     return None if found is None else _read_object(found)
@@ -375,9 +379,7 @@ def _in_order(parts: Sequence[Any]) -> list[Statement]:
 
 
 def _between(form: Form) -> Callable[[Sequence[Any]], list[Statement]]:
-    return lambda parts: [
-        Statement(form, subject=Who(refs=_refs(next(one for one in parts if isinstance(one, Tree)))))
-    ]
+    return lambda parts: [Statement(form, subject=Who(refs=_refs(next(one for one in parts if isinstance(one, Tree)))))]
 
 
 def _factors(parts: Sequence[Any]) -> tuple[str, ...]:
@@ -404,9 +406,7 @@ _WHOLE: dict[str, Callable[[Sequence[Any]], list[Statement]]] = {
             Form.LOST, subject=_named(parts), amount=_amount(parts) or _half(50.0), own=True, where=_conditions(parts)
         )
     ],
-    "no_difference_to": lambda parts: [
-        Statement(Form.LOST_NOTHING, subject=_named(parts), where=_conditions(parts))
-    ],
+    "no_difference_to": lambda parts: [Statement(Form.LOST_NOTHING, subject=_named(parts), where=_conditions(parts))],
     "table_reading": lambda parts: [replace(_reading(parts), subject=_named(parts))],
     "table_scatter": lambda parts: [Statement(Form.SCATTERS, subject=_named(parts), amount=_amount(parts))],
     "table_torn": _table_torn,

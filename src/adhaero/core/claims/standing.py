@@ -108,7 +108,9 @@ class Claimed:
     side: int = 0
 
 
-def find_claimed(form: Form, amount: Amount, typical: float | None, unit_factor: float, *, negated: bool) -> Claimed | str:
+def find_claimed(
+    form: Form, amount: Amount, typical: float | None, unit_factor: float, *, negated: bool
+) -> Claimed | str:
     """Return the ratio that an amount claims; words where it cannot be.
 
     Parameters
@@ -451,9 +453,7 @@ class _Judge:
         over = statement.place - 1 if statement.place > 0 else len(rivals) + 1 + statement.place
         if not 0 <= over <= len(rivals):
             return Verdict("", X, f"there are only {len(rivals) + 1} places")
-        standing = _decide(
-            above == over and below == len(rivals) - over, above > over or below > len(rivals) - over
-        )
+        standing = _decide(above == over and below == len(rivals) - over, above > over or below > len(rivals) - over)
         understood = f"{_names(subjects)} has place {over + 1}: {over} of the sets are stronger, all others weaker"
         words = f"{above} of {len(rivals)} others are shown to be stronger, {below} to be weaker"
         if statement.negated != statement.untrue:
@@ -655,9 +655,7 @@ class _Judge:
         swings = []
         for name in statement.factors:
             effect = self.slice.find_effect(name)
-            ranges = [
-                Range(one.ratio, *(one.ratio_ci95 or (None, None))) for one in (effect.pairs if effect else ())
-            ]
+            ranges = [Range(one.ratio, *(one.ratio_ci95 or (None, None))) for one in (effect.pairs if effect else ())]
             up = [one if (one.ratio or 0) >= 1 else one.turn() for one in ranges if one.ratio is not None]
             if not up:
                 return Verdict("", X, f"what {name} does cannot be told")
@@ -671,8 +669,12 @@ class _Judge:
         return Verdict(
             f"{statement.factors[0]} changes strength more than {statement.factors[1]}, strongest value over weakest",
             standing,
-            _join([f"{name}: {say_range('strongest', 'weakest', one)}"
-                   for name, one in zip(statement.factors, swings, strict=True)]),  # fmt: skip
+            _join(
+                [
+                    f"{name}: {say_range('strongest', 'weakest', one)}"
+                    for name, one in zip(statement.factors, swings, strict=True)
+                ]
+            ),  # fmt: skip
         )
 
     def _judge_factor(self, statement: Statement) -> Verdict:
@@ -780,7 +782,9 @@ def _compare_shares(
         standing = invert(standing)
     greater = "greater" if form is Form.STRONGER else "smaller"
     against = "every other set" if most else and_join(list(objects))
-    understood = f"{_each_name(names)} keeps a {greater} share of its strength than {against}, {one.after} of {one.before}"
+    understood = (
+        f"{_each_name(names)} keeps a {greater} share of its strength than {against}, {one.after} of {one.before}"
+    )
     return Verdict(understood, standing, _join(words))
 
 

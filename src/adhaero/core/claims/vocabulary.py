@@ -35,8 +35,7 @@ RELATIONS: Final[Mapping[str, str]] = MappingProxyType(
 
 SHARES: Final[Mapping[str, str]] = MappingProxyType(
     {
-        "KEEPS": "keeps, keep, kept, retains, retain, retained, down to, fell to, "
-        "falls to, dropped to, drops to",
+        "KEEPS": "keeps, keep, kept, retains, retain, retained, down to, fell to, falls to, dropped to, drops to",
         "AT": "at",
         "LOST": "lost, loses, lose, losing, down, fell by, falls by, dropped by, drops by, dropped, drops, gives up, "
         "gave up, costs, cost",
@@ -192,9 +191,7 @@ SOLID_WORDS: Final = ("solid", "wood", "unjointed")
 NUMBERS: Final[Mapping[str, float]] = MappingProxyType(
     {
         word: float(value)
-        for value, word in enumerate(
-            "zero one two three four five six seven eight nine ten eleven twelve".split()
-        )
+        for value, word in enumerate("zero one two three four five six seven eight nine ten eleven twelve".split())
     }
     | {"fifteen": 15.0, "twenty": 20.0, "thirty": 30.0, "forty": 40.0, "fifty": 50.0, "sixty": 60.0, "seventy": 70.0}
     | {"eighty": 80.0, "ninety": 90.0, "hundred": 100.0}
@@ -242,7 +239,13 @@ def make_lexicon() -> dict[tuple[str, ...], str]:
         for kind, text in table.items():
             for phrase in phrases(text) if text != "," else [(",",)]:
                 found.setdefault(phrase, kind)
-    for kind, text in (("FILLER", FILLERS), ("GENERIC", GENERIC), ("HEDGE", HEDGES), ("POSSIBLE", POSSIBLE), ("UNKNOWN", REFUSED)):
+    for kind, text in (
+        ("FILLER", FILLERS),
+        ("GENERIC", GENERIC),
+        ("HEDGE", HEDGES),
+        ("POSSIBLE", POSSIBLE),
+        ("UNKNOWN", REFUSED),
+    ):
         for phrase in phrases(text):
             found.setdefault(phrase, kind)
     for phrase in phrases(SOLID):

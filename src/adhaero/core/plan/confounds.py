@@ -115,6 +115,6 @@ def _always_before(turns: Mapping[str, Sequence[float]], verb: str) -> list[str]
     if len(turns) < 2:
         return []
     first, second = sorted(turns, key=lambda name: min(turns[name]))[:2]
-    if max(turns[first]) > min(turns[second]):
+    if max(turns[first]) >= min(turns[second]):
         return []
     return [f"All of {first} was {verb} before any other set: a change in the shop meanwhile would look like the set."]

@@ -18,11 +18,14 @@ STAYS: Final = MappingProxyType(
     }
 )
 _SIGNS = (
-    ("soak", ("soak", "water", "wet", "boil")),
-    ("outdoors", ("outdoor", "outside", "weather", "roof", "rain", "winter", "summer")),
-    ("freeze", ("freez", "frost", "thaw", "cycle")),
-    ("oven", ("oven", "heat", "hot")),
-    ("shelf", ("shelf", "stored", "kept", "aged")),
+    ("soak", "soak soaked soaking water wet wetted boil boiled boiling immersed"),
+    (
+        "outdoors",
+        "outdoor outdoors outside weather weathered weathering roof rain rained winter winters summer summers",
+    ),
+    ("freeze", "freeze freezes freezing frozen frost thaw thawed thaws thawing cycle cycles cycled"),
+    ("oven", "oven heat heated hot"),
+    ("shelf", "shelf stored kept aged"),
 )
 
 
@@ -48,8 +51,13 @@ def read_stay(words: str) -> Stay | None:
     >>> read_stay("soaked 24 h in cold water")
     Stay(words='soaked 24 h in cold water', kind='soak', planned_s=86400.0)
     >>> read_stay("kept dry in the shop")
+
+    Whole words count: long grain is no rain.
+
+    >>> read_stay("long grain, kept dry")
     """
-    kind = next((kind for kind, signs in _SIGNS if any(sign in words.lower() for sign in signs)), "other")
+    there = set(re.findall(r"[^\W\d_]+", words.lower()))
+    kind = next((kind for kind, signs in _SIGNS if there.intersection(signs.split())), "other")
     planned = find_stay(words)
     if planned is None and kind in ("shelf", "other"):
         return None

@@ -61,8 +61,9 @@ def _components(rows: NDArray[np.intp], columns: NDArray[np.intp], size: int, *,
     from scipy.sparse.csgraph import connected_components
 
     links = coo_array((np.ones(rows.size), (rows, columns)), shape=(size, size))
-    kind = "strong" if strong else "weak"
-    return np.asarray(connected_components(links, directed=strong, connection=kind)[1], dtype=np.intp)
+    if strong:
+        return np.asarray(connected_components(links, connection="strong")[1], dtype=np.intp)
+    return np.asarray(connected_components(links, directed=False)[1], dtype=np.intp)
 
 
 def find_kept(bounds: Bounds, sets: Codes, boards: Codes, tally: Tally, count: int) -> Flags:
@@ -71,7 +72,7 @@ def find_kept(bounds: Bounds, sets: Codes, boards: Codes, tally: Tally, count: i
     Left out, again and again, are boards and sets whose pieces left are all held or all fell apart.
     """
     up, down = np.isinf(bounds.upper), np.isinf(bounds.lower)
-    kept = ~(tally.one_sided != 0)[sets]
+    kept: Flags = ~(tally.one_sided != 0)[sets]
     while True:
         before = int(kept.sum())
         for codes, size in ((sets, tally.n.size), (boards, count)):

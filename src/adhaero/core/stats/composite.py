@@ -173,11 +173,7 @@ def say_leads(winner: str, leads: Sequence[Lead]) -> list[str]:
     """Return over whom the winner's lead is clear, and over whom it could be chance."""
     known = [one for one in leads if one.ci95 is not None]
     clear = [one.other for one in known if one.ci95 and one.ci95[0] > 1]
-    open_ = [
-        f"{one.other} ({say_span(*one.ci95)})"
-        for one in known
-        if one.ci95 and one.ci95[0] <= 1
-    ]
+    open_ = [f"{one.other} ({say_span(*one.ci95)})" for one in known if one.ci95 and one.ci95[0] <= 1]
     said = [f"With these weights its lead over {and_join(clear)} is more than chance."] if clear else []
     if open_:
         said.append(f"Whether {winner} leads {and_join(open_)} cannot be told yet.")

@@ -6,7 +6,7 @@ from adhaero.core.stats.curve_comparison import CurveComparison, CurvePair
 from adhaero.core.stats.curves import Curve, Reached
 from adhaero.core.stats.laws import LIKELY, find_t
 from adhaero.core.stats.shape import Shape
-from adhaero.core.stats.words import and_join, say_chance, say_span
+from adhaero.core.stats.words import and_join, list_some, say_chance, say_span
 
 _CLEAR = 0.05
 _ONE = {"minutes": "minute", "hours": "hour", "days": "day", "years": "year"}
@@ -46,7 +46,7 @@ def _around(curve: Curve, name: str) -> tuple[float, float] | None:
 
 
 def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
-    """Return what a curve says.
+    """Return what a curve says; where it does not fit, nothing that stands on the curve alone.
 
     Parameters
     ----------
@@ -55,19 +55,32 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
     said = _say_shape(curve, x_unit, y_unit)
     if curve.r2 is not None:
         said.append(
-            f"{curve.n} pieces; the curve takes up {_say_share(curve.r2)} of how they differ, and they "
+            f"{_pieces(curve.n)}; the curve takes up {_say_share(curve.r2)} of how they differ, and they "
             f"scatter about it by {say_number(curve.residual_sd)} {y_unit}."
         )
+    if not curve.fits and curve.lack_of_fit is not None:
+        said.append(
+            "The averages at each value lie off the curve by more than the pieces scatter (chance alone does as much "
+            f"{say_chance(curve.lack_of_fit.p)}): this is not the shape, and nothing is read off it."
+        )
+    if curve.wood_at_end:
+        said.append(
+            f"At {say_number(curve.most_x)} {x_unit} half of the pieces or more tore in the wood: what is reached there "
+            "is the wood's strength, and the glue's may be higher."
+        )
     if curve.left_out:
-        names = ", ".join(f"{one.specimen} ({one.reason.replace('_', ' ')})" for one in curve.left_out[:6])
-        more = f" and {len(curve.left_out) - 6} more" if len(curve.left_out) > 6 else ""
-        said.append(f"Not in the curve: {names}{more}.")
+        names = list_some([f"{one.specimen} ({one.reason.replace('_', ' ')})" for one in curve.left_out])
+        said.append(f"Not in the curve: {names}.")
     if curve.with_bounds is not None:
         lead = next(iter(curve.with_bounds))
         one = curve.with_bounds[lead]
         what = {"S": "the final strength", "a": "the strength at 0"}[lead]
         said.append(f"With the pieces that are bounds counted as bounds, {what} is {say_number(one.value)} {y_unit}.")
     return said
+
+
+def _pieces(count: int) -> str:
+    return "1 piece" if count == 1 else f"{count} pieces"
 
 
 def _say_share(r2: float) -> str:
@@ -77,30 +90,45 @@ def _say_share(r2: float) -> str:
 def _say_shape(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
     match curve.shape:
         case Shape.CURE:
+            if not curve.fits:
+                return []
             final = _range(curve.parameters["S"].value, _around(curve, "S"), y_unit)
             ninety = next(one for one in curve.reach or () if one.pct == 90)
-            return [f"Final strength {final}.", f"{_say_reached(ninety, x_unit)}."]
+            return [f"Final strength {final}.", _say_reached(ninety, curve, x_unit)]
         case Shape.GAP:
+            if not curve.fits:
+                return []
             start = _range(curve.parameters["S"].value, _around(curve, "S"), y_unit)
             half = curve.half
-            ends = f"half of it is left at {_range(half.x, half.ci95, x_unit)}" if half else ""
-            return [f"Without a gap {start}; {ends}."]
+            if half is None:
+                return [f"Without a gap {start}."]
+            if half.beyond:
+                return [f"Without a gap {start}; half of it is left beyond {say_number(curve.most_x)} {x_unit}."]
+            return [f"Without a gap {start}; half of it is left at {_range(half.x, _above_zero(half.ci95), x_unit)}."]
         case Shape.STRAIGHT:
-            b = curve.parameters["b"]
-            sure = b.ci95 is not None and (b.ci95[0] > 0 or b.ci95[1] < 0)
-            start = _range(curve.parameters["a"].value, _around(curve, "a"), y_unit)
-            change = ""
-            if curve.change_pct_per_unit is not None and curve.change_ci95 is not None:
-                change = f", {_range(curve.change_pct_per_unit, curve.change_ci95, '%')} of the start"
-            verdict = "" if sure else " That can be chance: no change is shown."
-            return [
-                f"At 0: {start}. For each {_ONE.get(x_unit, x_unit)}: {_range(b.value, b.ci95, y_unit)}{change}."
-                f"{verdict}"
-            ]
+            return [_say_line(curve, x_unit, y_unit)]
 
 
-def _say_reached(one: Reached, x_unit: str) -> str:
-    return f"{one.pct} % of the final strength after {_range(one.x, one.ci95, x_unit)}"
+def _say_line(curve: Curve, x_unit: str, y_unit: str) -> str:
+    b = curve.parameters["b"]
+    sure = b.ci95 is not None and (b.ci95[0] > 0 or b.ci95[1] < 0)
+    change = ""
+    if curve.fits and curve.change_pct_per_unit is not None and curve.change_ci95 is not None:
+        change = f", {_range(curve.change_pct_per_unit, curve.change_ci95, '%')} of the start"
+    start = f"At 0: {_range(curve.parameters['a'].value, _around(curve, 'a'), y_unit)}. " if curve.fits else ""
+    verdict = "" if sure else " That can be chance: no change is shown."
+    return f"{start}For each {_ONE.get(x_unit, x_unit)}: {_range(b.value, b.ci95, y_unit)}{change}.{verdict}"
+
+
+def _above_zero(ends: tuple[float, float] | None) -> tuple[float, float] | None:
+    """Return a range of what cannot be below 0."""
+    return None if ends is None else (max(0.0, ends[0]), ends[1])
+
+
+def _say_reached(one: Reached, curve: Curve, x_unit: str) -> str:
+    if one.beyond:
+        return f"{one.pct} % of it lies beyond the {say_number(curve.most_x)} {x_unit} that were tested."
+    return f"{one.pct} % of it after {_range(one.x, _above_zero(one.ci95), x_unit)}."
 
 
 def say_comparison(compared: CurveComparison) -> list[str]:

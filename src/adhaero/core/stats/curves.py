@@ -225,9 +225,7 @@ def fit_curve(points: Sequence[Point], shape: Shape) -> Curve:
         r2=1 - sse / sst if sst > 0 else None,
         residual_sd=sqrt(sse / df),
         parameters=parameters,
-        reach=tuple(_find_reach(pct, theta, covariance, far, most) for pct in REACHED)
-        if shape is Shape.CURE
-        else None,
+        reach=tuple(_find_reach(pct, theta, covariance, far, most) for pct in REACHED) if shape is Shape.CURE else None,
         half=_find_half(theta, covariance, far, most) if shape is Shape.GAP else None,
         change_pct_per_unit=change,
         change_ci95=change_ci,

@@ -95,6 +95,8 @@ def analyse_factors(table: Table, margin_pct: float) -> Factors:
     ------
     DataError : more than three factors, or one that never varies.
     """
+    if not table.counted:
+        raise DataError("No piece that counts has a value of everything that is varied.", "Expected at least one.")
     names = tuple(table.counted[0].factors)
     values = {name: tuple(dict.fromkeys(one.factors[name] for one in table.counted)) for name in names}
     if len(names) > MOST_FACTORS:

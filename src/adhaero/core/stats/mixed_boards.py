@@ -60,9 +60,7 @@ class RandomBoards:
             for i in range(2)
             for j in range(2)
         )
-        second = sum(
-            self._weights[i, j] * float(np.trace(moved[i] @ moved[j])) for i in range(2) for j in range(2)
-        )
+        second = sum(self._weights[i, j] * float(np.trace(moved[i] @ moved[j])) for i in range(2) for j in range(2))
         spread = (first + 6 * second) / (2 * q)
         g = ((q + 1) * first - (q + 4) * second) / ((q + 2) * second)
         bottom = 3 * q + 2 * (1 - g)
@@ -137,7 +135,7 @@ def _adjust(counts: _Counts, sigma: float, tau: float) -> tuple[Floats, Floats, 
     """Return Φ, Φ_A, the two Φ P_i Φ and the covariance of (τ², σ²), after Kenward and Roger (1997)."""
     n = counts.of_board
     d, e = 1 / (sigma**2 + n * tau**2), 1 / sigma**2
-    phi = np.linalg.inv(counts.product(d, e))
+    phi = np.asarray(np.linalg.inv(counts.product(d, e)), dtype=np.float64)
     # of V⁻¹ V_i V⁻¹ for τ² (V_1 = ZZᵀ, whose eigenvalue is the number of pieces) and σ² (V_2 = 1)
     eigen = ((n, 0.0), (np.ones_like(n), 1.0))
     p = [-counts.product(d * mean * d, e * within * e) for mean, within in eigen]
@@ -151,7 +149,7 @@ def _adjust(counts: _Counts, sigma: float, tau: float) -> tuple[Floats, Floats, 
                 - 2 * float((phi * q[i][j]).sum())
                 + float(np.trace(p[i] @ phi @ p[j] @ phi))
             )
-    weights = 2 * np.linalg.inv(information)
+    weights = np.asarray(2 * np.linalg.inv(information), dtype=np.float64)
     turned = np.stack([phi @ one @ phi for one in p])
     update = sum(weights[i, j] * (q[i][j] - p[i] @ phi @ p[j]) for i in range(2) for j in range(2))
     phi_a = phi + 2 * phi @ update @ phi
@@ -174,7 +172,7 @@ def _find_restricted(
         d = 1 / (1 + n * ratio)
         gram = counts.product(d, 1.0)
         side = of_set + counts.cells @ ((d - 1) * on_board / n)
-        effects = np.linalg.solve(gram, side)
+        effects = np.asarray(np.linalg.solve(gram, side), dtype=np.float64)
         rest = within + float((d * on_board**2 / n).sum()) - float(side @ effects)
         sigma2 = max(rest, 1e-300) / free
         value = free * log(sigma2) - float(np.log(d).sum()) + float(np.linalg.slogdet(gram)[1])

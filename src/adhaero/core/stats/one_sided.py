@@ -115,4 +115,3 @@ def _find_least(function: Function, low: float, high: float) -> float:
         best = min(best, float(values[at]))
         low, high = float(grid[max(0, at - 1)]), float(grid[min(_GRID - 1, at + 1)])
     return best
-

@@ -339,5 +339,7 @@ def _sum_slopes(
     ee[open_] = low_low + high_high + 2 * cross
     eg[open_] = -(low_low * low + high_high * high + cross * (low + high))
     gg[open_] = low_low * low**2 + high_high * high**2 + 2 * cross * low * high
-    summed = [np.bincount(codes, one, k) for one in (value, by_eta, by_gamma, ee, eg, gg)]
+    summed: list[Floats] = [
+        np.asarray(np.bincount(codes, one, k), dtype=np.float64) for one in (value, by_eta, by_gamma, ee, eg, gg)
+    ]
     return summed[0], (summed[1], summed[2]), (summed[3], summed[4], summed[5])

@@ -117,7 +117,7 @@ def compare_with(fit: SetsFit, control: int) -> list[Contrast]:
         fit,
         list_contrasts(pairs, shift, se, point, p),
         lambda df: -find_t(level, df),
-        lambda away, df: float(2 * beyond_t(away, df)),
+        lambda away, df: float(2 * beyond_t(np.array(away), df)),
     )
     return step_down(found)
 

@@ -7,11 +7,14 @@ from itertools import combinations
 from math import ceil, inf, log
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy import special
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.laws import find_beta, find_normal
 from adhaero.core.stats.scatter import Floats
+
+Counts = NDArray[np.intp]
 
 _TWO_SIDED, _ONE_SIDED = 0.975, 0.95
 _GRID = 2001
@@ -75,9 +78,7 @@ def find_share(passed: int, n: int) -> ShareOf:
     def high(sure: float) -> float:
         return find_beta(sure, passed + 1, n - passed) if passed < n else 1.0
 
-    return ShareOf(
-        n, passed, passed / n, (low(_TWO_SIDED), high(_TWO_SIDED)), low(_ONE_SIDED), high(_ONE_SIDED)
-    )
+    return ShareOf(n, passed, passed / n, (low(_TWO_SIDED), high(_TWO_SIDED)), low(_ONE_SIDED), high(_ONE_SIDED))
 
 
 def count_needed(share: float) -> int:
@@ -181,8 +182,10 @@ def _one_sided(more: int, n: int, fewer: int, m: int) -> float:
         grid = np.linspace(low, high, _GRID)
         successes = np.arange(n + m + 1)
         with np.errstate(divide="ignore", invalid="ignore"):
-            logs = np.log(ways) + special.xlogy(successes, grid[:, None]) + special.xlog1py(
-                n + m - successes, -grid[:, None]
+            logs = (
+                np.log(ways)
+                + special.xlogy(successes, grid[:, None])
+                + special.xlog1py(n + m - successes, -grid[:, None])
             )
         chance = np.exp(np.where(np.isnan(logs), -inf, logs)).sum(axis=1)
         at = int(np.argmax(chance))
@@ -200,5 +203,5 @@ def _fisher(x: int, n: int, y: int, m: int) -> float:
     return float(np.exp(logs).sum())
 
 
-def _log_choose(n: int, k: Floats) -> Floats:
+def _log_choose(n: int, k: Counts) -> Floats:
     return np.asarray(special.gammaln(n + 1) - special.gammaln(k + 1) - special.gammaln(n - k + 1))

@@ -24,8 +24,9 @@ def say_share(one: ShareOf) -> str:
 def say_pass_pair(pair: PassPair) -> str:
     """Return whether two sets differ in the share that passes."""
     first, second = (pair.a, pair.b) if pair.difference >= 0 else (pair.b, pair.a)
-    low, high = sorted(abs(end) if pair.difference_ci95[0] * pair.difference_ci95[1] > 0 else end
-                       for end in pair.difference_ci95)
+    low, high = sorted(
+        abs(end) if pair.difference_ci95[0] * pair.difference_ci95[1] > 0 else end for end in pair.difference_ci95
+    )
     span = f"{100 * low:.0f} to {100 * high:.0f} points"
     if pair.p_adjusted < _CLEAR:
         return f"{first} passes more often than {second} ({span})."

@@ -104,7 +104,9 @@ def compute_retention(specimens: Sequence[Specimen], asked: Asked) -> Retention:
     for value in (asked.before, *after):
         if value not in values:
             raise DataError(
-                f"No piece that counts is {value}.", f"{asked.condition} is one of: {', '.join(values)}.", field="before"
+                f"No piece that counts is {value}.",
+                f"{asked.condition} is one of: {', '.join(values)}.",
+                field="before",
             )
     if not after:
         raise DataError(f"Every piece that counts is {asked.before}.", "Expected another condition to compare it with.")
@@ -183,9 +185,7 @@ def _find_share(fit: SetsFit, base: int, then: int) -> tuple[float | None, Ends 
     return exp_end(found.log_ratio), (exp_end(low), exp_end(high))
 
 
-def _by_pairs(
-    specimens: Sequence[Specimen], asked: Asked, after: str
-) -> tuple[list[Kept], list[SharePair]]:
+def _by_pairs(specimens: Sequence[Specimen], asked: Asked, after: str) -> tuple[list[Kept], list[SharePair]]:
     counts: dict[str, list[int]] = {}
     logs: dict[str, dict[str, tuple[list[float], list[float]]]] = {}
     for one in as_judged(specimens, asked.estimate, asked.wood_failure_from):
@@ -213,7 +213,7 @@ def _by_pairs(
             far = find_t(LIKELY, df) * se
             interval = (exp_end(shift - far), exp_end(shift + far))
         shares.append(exp_end(shift))
-        kept.append(Kept(level, after, *counts[level], len(shifts[at]), shares[at], interval))
+        kept.append(Kept(level, after, counts[level][0], counts[level][1], len(shifts[at]), shares[at], interval))
     unit = np.eye(len(levels))
     wanted = [(a, b, unit[a] - unit[b]) for a, b in combinations(range(len(levels)), 2)]
     made = compare_sums(fit, wanted, sum(one is not None for one in shares))

@@ -156,12 +156,11 @@ class SetsFit:
 
     def _random_codes(self, on: Codes) -> Codes:
         assert self.in_random is not None
-        return self.in_random[on]
+        found: Codes = self.in_random[on]
+        return found
 
 
-def fit_sets(
-    bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None, *, few_pieces: bool = True
-) -> SetsFit:
+def fit_sets(bounds: Bounds, sets: Codes, k: int, boards: Codes | None = None, *, few_pieces: bool = True) -> SetsFit:
     """Fit sets, each by itself or within boards (analyse.md §3, docs/method).
 
     Parameters

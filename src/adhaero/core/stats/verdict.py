@@ -122,9 +122,10 @@ def summarise(result: Analysis, baselines: Collection[str] = ()) -> Summary:
 
 
 def _say_averages(groups: Sequence[Group]) -> str:
-    return say_rankings(rank_sets({group.level: group.as_read for group in groups}), [
-        group.level for group in groups if group.n_held or group.n_fell_apart or group.n_step
-    ])
+    return say_rankings(
+        rank_sets({group.level: group.as_read for group in groups}),
+        [group.level for group in groups if group.n_held or group.n_fell_apart or group.n_step],
+    )
 
 
 def find_unbeaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[str]]:
@@ -184,7 +185,9 @@ def _be(names: Sequence[str]) -> str:
 
 def _headline_against_control(pairs: Sequence[Pair], controls: Collection[str]) -> str:
     """Return which sets are stronger or weaker than the control; nothing without such pairs."""
-    against = [pair if pair.b in controls else turn(pair) for pair in pairs if (pair.b in controls) != (pair.a in controls)]
+    against = [
+        pair if pair.b in controls else turn(pair) for pair in pairs if (pair.b in controls) != (pair.a in controls)
+    ]
     if not against:
         return ""
     names = and_join(list(dict.fromkeys(pair.b for pair in against)))

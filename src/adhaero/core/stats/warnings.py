@@ -241,5 +241,7 @@ def _say_put_back(table: Table) -> str:
     for i, first in enumerate(now):
         for second in now[i + 1 :]:
             if all_back[first] > all_back[second]:
-                return f"By the averages as read {first} and {second} swap places when the pieces set aside are put back."
+                return (
+                    f"By the averages as read {first} and {second} swap places when the pieces set aside are put back."
+                )
     return ""

@@ -46,7 +46,9 @@ def say_span(low: float | None, high: float | None) -> str:
     if low is None and high is None:
         return "anything at all"
     if low is None:
-        return f"{say_percent(high)} or less" if high and high < MOST_PERCENT else f"{say_times(high or 0)} times or less"
+        return (
+            f"{say_percent(high)} or less" if high and high < MOST_PERCENT else f"{say_times(high or 0)} times or less"
+        )
     if high is None:
         return f"{say_percent(low)} or more" if low < MOST_PERCENT else f"{say_times(low)} times or more"
     if high >= MOST_PERCENT:
