@@ -9,13 +9,14 @@ from hypothesis import strategies as st
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.breaks import Outcome, Specimen
-from adhaero.files.tidy_csv import Source, open_tidy, read_points, read_tidy, write_tidy
+from adhaero.files.tidy_csv import Columns, Source, open_tidy, read_passes, read_points, read_tidy, write_tidy
 
+GLUE, GLUE_ON_BOARDS = Columns("strength_MPa", ("glue",)), Columns("strength_MPa", ("glue",), "board")
 HEADER = "specimen,glue,board,strength_MPa,held_strength_MPa,outcome,wood_failure_pct,excluded,rig\n"
 
 
 def read(*rows: str) -> tuple:
-    return read_tidy(HEADER + "".join(f"{row}\n" for row in rows), "strength_MPa", "glue", "board")
+    return read_tidy(HEADER + "".join(f"{row}\n" for row in rows), GLUE_ON_BOARDS)
 
 
 def test_a_file_as_the_contract_shows_it() -> None:
@@ -29,7 +30,7 @@ def test_a_file_as_the_contract_shows_it() -> None:
 
 
 def test_a_byte_order_mark_and_blanks_around_cells_do_no_harm() -> None:
-    found = read_tidy("\ufeffspecimen,glue,strength_MPa\n H-01 , Heron , 5.5 \n", "strength_MPa", "glue")
+    found = read_tidy("\ufeffspecimen,glue,strength_MPa\n H-01 , Heron , 5.5 \n", GLUE)
     assert (found[0].label, found[0].level, found[0].value, found[0].outcome) == ("H-01", "Heron", 5.5, "broke")
 
 
@@ -38,7 +39,6 @@ def test_a_byte_order_mark_and_blanks_around_cells_do_no_harm() -> None:
     [
         ("H-01,Heron,B1,strong,,broke,,,", "Row 2, column strength_MPa: found “strong”"),
         ("H-01,Heron,B1,,,broke,,,", "Row 2, column strength_MPa: found nothing"),
-        ("H-01,Heron,B1,0,,broke,,,", "a number above 0"),
         ("H-01,Heron,B1,-2,,broke,,,", "zero or more"),
         ("H-01,Heron,B1,nan,,broke,,,", "column strength_MPa"),
         ("H-01,Heron,B1,inf,,broke,,,", "column strength_MPa"),
@@ -73,14 +73,14 @@ def test_two_rows_of_one_specimen_are_named() -> None:
 )
 def test_a_file_without_what_is_asked_says_what_it_has(text: str, words: str) -> None:
     with pytest.raises(DataError, match=words):
-        read_tidy(text, "strength_MPa", "glue")
+        read_tidy(text, GLUE)
 
 
 @given(st.floats(1e-12, 1e12), st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs")), min_size=1))
 def test_what_is_written_reads_back_to_the_last_digit(value: float, note: str) -> None:
     label = note.strip() or "x"
     text = write_tidy(["specimen", "glue", "strength_MPa"], [{"specimen": label, "glue": "g", "strength_MPa": value}])
-    found = read_tidy(text, "strength_MPa", "glue")[0]
+    found = read_tidy(text, GLUE)[0]
     assert (found.label, found.value) == (label, value)
 
 
@@ -88,7 +88,7 @@ def opened(tmp_path: Path, content: bytes) -> tuple[tuple[Specimen, ...], list[s
     file = tmp_path / "breaks.csv"
     file.write_bytes(content)
     with open_tidy(file) as source:
-        return read_tidy(source, "strength_MPa", "glue"), source.notes
+        return read_tidy(source, GLUE), source.notes
 
 
 PLAIN = "specimen,glue,strength_MPa\nH-01,Blütenleim,5.5\nH-02,Wren,6.25\n"
@@ -131,16 +131,14 @@ def test_what_cannot_be_read_is_refused_with_its_row(tmp_path: Path, content: by
 def test_rows_of_a_baseline_are_left_out_where_several_things_are_varied_and_it_is_said() -> None:
     text = "specimen,glue,sizing,strength_MPa\nA,Wren,bare,5\nB,,,9\n"
     source = Source(text.splitlines(keepends=True))
-    assert [one.level for one in read_tidy(source, "strength_MPa", ("glue", "sizing"))] == ["Wren, bare"]
+    assert [one.level for one in read_tidy(source, Columns("strength_MPa", ("glue", "sizing")))] == ["Wren, bare"]
     assert source.notes == ["1 row without any glue or sizing left out."]
     with pytest.raises(DataError, match="a value of what is varied"):
-        read_tidy(text.replace("B,,", "B,Wren,"), "strength_MPa", ("glue", "sizing"))
+        read_tidy(text.replace("B,,", "B,Wren,"), Columns("strength_MPa", ("glue", "sizing")))
 
 
 def test_five_hundred_levels_are_no_factor() -> None:
-    rows = read_tidy(
-        "specimen,glue,strength_MPa\n" + "".join(f"P{n},G{n},5\n" for n in range(500)), "strength_MPa", "glue"
-    )
+    rows = read_tidy("specimen,glue,strength_MPa\n" + "".join(f"P{n},G{n},5\n" for n in range(500)), GLUE)
     with pytest.raises(DataError, match="There are 500 sets to compare"):
         analyse(rows, Question("strength_MPa", "glue"))
 
@@ -149,9 +147,32 @@ def test_more_rows_than_fit_in_memory_are_refused(monkeypatch: pytest.MonkeyPatc
     monkeypatch.setattr("adhaero.files.tidy_csv._MOST_ROWS", 3)
     rows = [f"P{turn},Wren,{10 + turn}" for turn in range(4)]
     header = "specimen,glue,strength_MPa\n"
-    assert len(read_tidy(header + "\n".join(rows[:3]), "strength_MPa", "glue")) == 3
+    assert len(read_tidy(header + "\n".join(rows[:3]), GLUE)) == 3
     with pytest.raises(DataError, match="more than 3 rows"):
-        read_tidy(header + "\n".join(rows), "strength_MPa", "glue")
+        read_tidy(header + "\n".join(rows), GLUE)
+
+
+def test_a_load_of_nothing_is_a_piece_that_fell_apart_and_never_an_error() -> None:
+    rows = "specimen,glue,strength_MPa\nA,Heron,0\nB,Heron,8\nC,Heron,9\nD,Heron,7\nE,Wren,6\nF,Wren,7\nG,Wren,6.5\n"
+    heron = analyse(read_tidy(rows, GLUE), Question("strength_MPa", "glue")).groups[0]
+    assert (heron.n_broke, heron.n_fell_apart, heron.as_read.mean) == (3, 1, 6.0)
+
+
+def test_rows_are_kept_by_their_values_and_those_left_out_are_not_read_further() -> None:
+    rows = "specimen,glue,wet,strength_MPa\nA,Heron,dry,5\nB,Heron,soaked,none\nC,Wren,dry,6\n"
+    kept = read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("wet", "dry"),)))
+    assert [one.label for one in kept] == ["A", "C"]
+    with pytest.raises(DataError, match="No row has wet=frozen. wet has dry, soaked"):
+        read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("wet", "frozen"),)))
+    with pytest.raises(DataError, match="There is no column “damp”"):
+        read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("damp", "dry"),)))
+
+
+def test_passes_are_read_in_any_usual_words_and_nothing_else() -> None:
+    found = read_passes("specimen,mix,passed\nA,1:1,yes\nB,1:1,0\nC,1:1,\nD,2:1,TRUE\n", "mix")
+    assert [one.passed for one in found] == [True, False, None, True]
+    with pytest.raises(DataError, match="Row 2, column passed: found “perhaps”"):
+        read_passes("specimen,mix,passed\nA,1:1,perhaps\n", "mix")
 
 
 def test_points_of_a_curve_may_lie_below_zero_and_need_their_x() -> None:

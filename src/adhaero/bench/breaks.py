@@ -20,9 +20,9 @@ _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig"
 
 @dataclass(frozen=True)
 class Choice:
-    """What is asked of a trial's breaks; `within_boards` None for what suits the plan."""
+    """What is asked of a trial's breaks; `estimate`, `within_boards` None for what the plan asks and what suits it."""
 
-    estimate: Estimate = Estimate.JOINT
+    estimate: Estimate | None = None
     within_boards: bool | None = None
     against_baseline: bool = False
 
@@ -36,6 +36,7 @@ class Breaks:
     pieces, specimens : every broken piece, set by set, and what it is to the analysis.
     compared : the specimens of the sets that have a piece that counts.
     analysis, waits : the analysis, or why there is none.
+    passes : where pieces pass or fail, each that counts: its set, nothing, whether it passed.
     """
 
     pieces: Sequence[Piece]
@@ -44,6 +45,7 @@ class Breaks:
     question: Question
     analysis: Analysis | None
     waits: str | None
+    passes: tuple[tuple[str, None, bool], ...] | None = None
 
 
 @lru_cache(maxsize=8)
@@ -54,7 +56,12 @@ def collect_breaks(book: Book, choice: Choice) -> Breaks:
     question = _ask(book, specimens, choice)
     if FIXTURES[book.fixture].kind == "none" and compared:
         rule = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
-        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {rule}.")
+        passes = tuple(
+            (one.level, None, (one.wood_failure_pct or 0) >= Question.wood_failure_from)
+            for one in compared
+            if one.excluded is None
+        )
+        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {rule}.", passes)
     analysis, waits, question = _try_analyse(compared, question, choice)
     return Breaks(pieces, specimens, compared, question, analysis, waits)
 
@@ -117,7 +124,7 @@ def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
         by=column_name(book),
         block=BLOCK if within else None,
         control=baseline if choice.against_baseline and len(baselines) == 1 else None,
-        estimate=choice.estimate,
+        estimate=choice.estimate or (Estimate.GLUELINE if book.trial.judged == "glue" else Estimate.JOINT),
         margin_pct=book.planned_sizes["margin_pct"],
     )
 

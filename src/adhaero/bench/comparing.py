@@ -4,11 +4,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from adhaero.bench.answers import answer
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
 from adhaero.bench.how import How, explain
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.slips import list_slips
+from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
@@ -23,8 +25,9 @@ from adhaero.core.stats.analyse import (
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.pairs import Ends
-from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, summarise, turn
+from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
 from adhaero.core.stats.words import list_some
+from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend
@@ -120,7 +123,8 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         amendments = list_amendments(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
         open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
-    view = _compare(book, choice)
+        units = read_units(connection)
+    view = _compare(book, choice, units)
     slips = list_slips(book, open_times)
     earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
     return replace(
@@ -140,7 +144,7 @@ def _say_amendment(one: Amendment) -> str:
 
 
 @lru_cache(maxsize=8)
-def _compare(book: Book, choice: Choice) -> CompareView:
+def _compare(book: Book, choice: Choice, units: Units) -> CompareView:
     """Return the comparison of what is written; kept, because a book never changes."""
     breaks = collect_breaks(book, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
@@ -161,7 +165,7 @@ def _compare(book: Book, choice: Choice) -> CompareView:
         groups=groups,
         use=_count_use(book),
         analysis=analysis,
-        summary=summarise(analysis, baselines) if analysis else None,
+        summary=answer(book, breaks, choice, units),
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
         waits=waits,
         passes=_say_passes(compared) if FIXTURES[book.fixture].kind == "none" else {},

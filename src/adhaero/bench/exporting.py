@@ -7,6 +7,7 @@ from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import BLOCK, Choice, collect_breaks, count_attempts, slug_of
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import QUANTITIES
+from adhaero.core.plan.treatments import SetKind
 from adhaero.core.stats.analyse import Question
 from adhaero.core.stats.breaks import Estimate, Specimen
 from adhaero.files.tidy_csv import write_tidy
@@ -69,8 +70,6 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
-    bounds = breaks.analysis is not None and any(one.n_broke < one.n for one in breaks.analysis.groups)
-    options += " --few-pieces" if bounds else ""
     start = f"adhaero analyse {name} --response {book.response}"
     each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(
@@ -98,7 +97,8 @@ def _tidy_row(
     result = book.result_of(piece)
     batch = book.batches.get(piece.batch_id or 0)
     used = book.sizes_of(piece)
-    levels = {level.factor_id: level.name for level in book.levels_of.get(piece.treatment_id, ())}
+    made = book.treatments[piece.treatment_id].kind == SetKind.MADE
+    levels = {level.factor_id: level.name for level in book.levels_of.get(piece.treatment_id, ())} if made else {}
     return {
         "specimen": one.label,
         by: one.level,

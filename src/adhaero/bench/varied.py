@@ -1,6 +1,6 @@
 """What a plan varies: its factors, their values, the sets that follow from them, and the controls."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import inf
 
@@ -35,6 +35,7 @@ from adhaero.store.trials import (
     Trial,
     delete_factor,
     delete_level,
+    delete_made_of,
     delete_scope,
     delete_treatment,
     find_standard_recipe,
@@ -315,7 +316,10 @@ def remove_control(file: ShopFile, trial_id: int, set_id: int) -> None:
         one = _require_set(connection, trial_id, set_id)
         if one.kind == SetKind.MADE:
             raise EntryError(f"{one.name} follows from the values.", "Leave it out instead.", field="sets")
-        delete_treatment(connection, set_id)
+        # solid pieces of several woods are one baseline: they come and go together
+        for other in list_treatments(connection, trial_id):
+            if other.kind == one.kind:
+                delete_treatment(connection, other.id)
         follow(connection, trial_id)
 
 
@@ -367,11 +371,50 @@ def follow(connection: Connection, trial_id: int) -> None:
                 insert(connection, "treatment_level", {"treatment_id": new, "level_id": key})
         elif (old.rank, old.name, old.code) != (rank, name, code):
             amend(connection, "treatment", old.id, values)
-    controls = [one for one in rows if one.kind != SetKind.MADE]
+    _follow_woods(connection, trial_id, factors, levels)
+    controls = [one for one in list_treatments(connection, trial_id) if one.kind != SetKind.MADE]
     control_codes = choose_codes([one.name for one in controls], codes)
     for rank, (one, code) in enumerate(zip(controls, control_codes, strict=True), start=len(wanted) + 1):
         if (one.rank, one.code) != (rank, code):
             amend(connection, "treatment", one.id, {"rank": rank, "code": code})
+
+
+def _follow_woods(
+    connection: Connection, trial_id: int, factors: Sequence[FactorRow], levels: Mapping[int, Sequence[LevelRow]]
+) -> None:
+    """Keep one set of solid pieces for each wood where the wood varies, and one alone where it does not.
+
+    Solid ash says nothing of larch: one set of both would make the woods look equally strong (docs/decisions/0010).
+    """
+    rows = [one for one in list_treatments(connection, trial_id) if one.kind == SetKind.SOLID]
+    if not rows:
+        return
+    woods = [one for row in factors if row.kind == Factor.SPECIES for one in levels[row.id]]
+    made_of = list_treatment_levels(connection, trial_id)
+    of_wood = {next(iter(made_of.get(one.id, ())), None): one for one in rows}
+    wanted: dict[int | None, str] = {one.id: _shorten(f"{CONTROLS[SetKind.SOLID]}, {one.name}") for one in woods} or {
+        None: CONTROLS[SetKind.SOLID]
+    }
+    spare = [one for key, one in of_wood.items() if key not in wanted]
+    for key, name in wanted.items():
+        row = of_wood.get(key)
+        if row is None and spare:
+            row = spare.pop()
+            delete_made_of(connection, row.id)
+            _link(connection, row.id, key)
+        if row is None:
+            values = {"trial_id": trial_id, "rank": 10_000, "name": name, "code": "", "recipe": rows[0].recipe}
+            new = insert(connection, "treatment", {**values, "kind": rows[0].kind, "pieces": rows[0].pieces})
+            _link(connection, new, key)
+        elif row.name != name:
+            amend(connection, "treatment", row.id, {"name": name})
+    for row in spare:
+        delete_treatment(connection, row.id)
+
+
+def _link(connection: Connection, treatment_id: int, level_id: int | None) -> None:
+    if level_id is not None:
+        insert(connection, "treatment_level", {"treatment_id": treatment_id, "level_id": level_id})
 
 
 def _order_levels(connection: Connection, trial_id: int, factors: Sequence[FactorRow]) -> dict[int, list[LevelRow]]:

@@ -263,8 +263,13 @@ def find_standard_recipe(connection: sqlite3.Connection) -> str:
 
 def delete_treatment(connection: sqlite3.Connection, treatment_id: int) -> None:
     """Remove a set with what it is made of; call inside a transaction."""
-    connection.execute("DELETE FROM treatment_level WHERE treatment_id = :id", {"id": treatment_id})
+    delete_made_of(connection, treatment_id)
     connection.execute("DELETE FROM treatment WHERE id = :id", {"id": treatment_id})
+
+
+def delete_made_of(connection: sqlite3.Connection, treatment_id: int) -> None:
+    """Remove what a set is made of, not the set; call inside a transaction."""
+    connection.execute("DELETE FROM treatment_level WHERE treatment_id = :id", {"id": treatment_id})
 
 
 def delete_level(connection: sqlite3.Connection, level_id: int) -> None:

@@ -7,8 +7,9 @@ from scipy import optimize, stats
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.curve_comparison import compare_curves
-from adhaero.core.stats.curve_words import say_curve, say_number, say_tests
-from adhaero.core.stats.curves import Point, Shape, fit_curve, trace_curve
+from adhaero.core.stats.curve_words import say_comparison, say_curve, say_number
+from adhaero.core.stats.curves import Point, fit_curve, trace_curve
+from adhaero.core.stats.shape import Shape
 
 HOURS = np.repeat([0.25, 0.5, 1.0, 2.0, 4.0, 8.0], 5)
 
@@ -78,27 +79,73 @@ def test_pieces_that_held_raise_the_curve_that_counts_them_and_are_named() -> No
 def test_curves_that_differ_in_one_thing_are_told_apart_in_that_one() -> None:
     slow = compare_curves([*cured(5, level="Heron"), *cured(6, tau=2.4, level="Wren")], Shape.CURE)
     tests = {one.what: one for one in slow.tests}
-    assert tests["speed"].p < 0.001
-    assert tests["final"].p > 0.05
+    assert tests["half"].p < 0.001
+    assert tests["S"].p > 0.05
     weak = compare_curves([*cured(5, level="Heron"), *cured(6, final=48, level="Wren")], Shape.CURE)
-    assert next(one for one in weak.tests if one.what == "final").p < 0.001
-    assert say_tests(weak)[0].startswith("Heron and Wren differ in their final strength (chance alone")
+    assert next(one for one in weak.tests if one.what == "S").p < 0.001
+    assert say_comparison(weak)[0].startswith(
+        "They differ in their final strength: Heron has the higher one than Wren ("
+    )
 
 
-def test_lines_are_compared_as_an_analysis_of_covariance_compares_them() -> None:
-    import pandas as pd
-    import statsmodels.formula.api as smf
+def test_each_set_is_compared_by_its_own_scatter() -> None:
+    # one scatters hardly, the other much: pooled they would look alike
+    still = cured(11, final=61.0, noise=0.2, level="Heron")
+    wild = cured(12, final=60.0, noise=4.0, level="Wren")
+    quiet = cured(13, final=60.0, noise=0.2, level="Plover")
+    found = compare_curves([*still, *wild, *quiet], Shape.CURE)
+    clear = {(one.a, one.b): one.ratio_ci95[0] > 1 for one in found.pairs if one.what == "S" and one.ratio_ci95}
+    assert clear["Heron", "Plover"]
+    assert not clear["Heron", "Wren"]
 
+
+def test_lines_are_compared_by_welchs_t_of_their_slopes() -> None:
     rng = np.random.default_rng(8)
     points = [
-        Point(f"{level}{n}", float(x), 40 - slope * x + rng.normal(0, 1), level=level)
-        for level, slope in (("Heron", 0.4), ("Wren", 1.2))
+        Point(f"{level}{n}", float(x), 40 - slope * x + rng.normal(0, noise), level=level)
+        for level, slope, noise in (("Heron", 0.4, 0.5), ("Wren", 1.2, 2.0))
         for n, x in enumerate(np.linspace(0, 6, 12))
     ]
-    ours = next(one for one in compare_curves(points, Shape.STRAIGHT).tests if one.what == "slope")
-    frame = pd.DataFrame([{"y": one.value, "x": one.x, "g": one.level} for one in points])
-    f, p, _ = smf.ols("y ~ x * g", frame).fit().compare_f_test(smf.ols("y ~ x + g", frame).fit())
-    assert (ours.statistic, ours.p) == pytest.approx((f, p), rel=1e-5)
+    found = compare_curves(points, Shape.STRAIGHT)
+    fits = [
+        stats.linregress(*zip(*[(one.x, one.value) for one in points if one.level == level], strict=True))
+        for level in ("Heron", "Wren")
+    ]
+    se2 = [one.stderr**2 for one in fits]
+    df = sum(se2) ** 2 / sum(one**2 / 10 for one in se2)
+    t = (fits[0].slope - fits[1].slope) / sum(se2) ** 0.5
+    assert found.pairs[0].p_adjusted == pytest.approx(2 * stats.t.sf(abs(t), df), rel=1e-5)
+    assert (found.tests[0].statistic, found.tests[0].df[1]) == pytest.approx((t**2, df), rel=1e-6)
+
+
+def test_a_line_through_what_is_no_line_says_so_and_reads_nothing_off_it() -> None:
+    rng = np.random.default_rng(2)
+    points = [
+        Point(f"{x}{n}", float(x), 50 + (20 if x == 0 else 0) - x + rng.normal(0, 1))
+        for x in range(4)
+        for n in range(5)
+    ]
+    fit = fit_curve(points, Shape.STRAIGHT)
+    assert fit.lack_of_fit is not None
+    # by hand: the averages at each x against the line, over the scatter at one x
+    groups = [[one.value or 0 for one in points if one.x == x] for x in range(4)]
+    pure = sum(sum((v - np.mean(g)) ** 2 for v in g) for g in groups)
+    lack = sum(5 * (np.mean(g) - fit.at(np.array([float(x)]))[0][0]) ** 2 for x, g in enumerate(groups))
+    assert fit.lack_of_fit.statistic == pytest.approx((lack / 2) / (pure / 16))
+    said = " ".join(say_curve(fit, "years", "MPa"))
+    assert "this is not the shape" in said
+    assert "At 0:" not in said
+
+
+def test_what_lies_beyond_the_largest_x_is_said_to_and_a_plateau_of_torn_wood_is_the_woods() -> None:
+    early = [one for one in cured(3, tau=9.0) if one.x <= 4]
+    assert "lies beyond the 4.00 hours that were tested" in " ".join(
+        say_curve(fit_curve(early, Shape.CURE), "hours", "MPa")
+    )
+    torn = [Point(one.label, one.x, one.value, wood_failure_pct=90.0 if one.x == 8 else 0.0) for one in cured(1)]
+    fit = fit_curve(torn, Shape.CURE)
+    assert fit.wood_at_end
+    assert "the wood's strength" in " ".join(say_curve(fit, "hours", "MPa"))
 
 
 @pytest.mark.parametrize(
@@ -106,7 +153,8 @@ def test_lines_are_compared_as_an_analysis_of_covariance_compares_them() -> None
     [
         ([Point("a", -1.0, 5.0)], Shape.CURE, "below zero"),
         ([Point("a", 1.0, 5.0), Point("b", 2.0, 6.0)], Shape.CURE, "2 pieces broke, at 2 values"),
-        ([Point(str(n), 2.0, 5.0 + n) for n in range(6)], Shape.STRAIGHT, "at 1 values of x"),
+        ([Point(str(n), 1.0 + n % 2, 5.0 + n) for n in range(8)], Shape.CURE, "at 3 different values or more"),
+        ([Point(str(n), 2.0, 5.0 + n) for n in range(6)], Shape.STRAIGHT, "at 1 value of x"),
         ([Point(str(n), float(n + 1), 50.0 - 6 * n) for n in range(7)], Shape.CURE, "show no curve of the shape cure"),
     ],
 )

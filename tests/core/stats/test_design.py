@@ -70,8 +70,10 @@ def test_the_other_laws_are_scipys() -> None:
     assert laws.beyond_chi2(7.1, 3) == pytest.approx(stats.chi2.sf(7.1, 3))
     assert laws.find_chi2(0.95, 1) == pytest.approx(stats.chi2.ppf(0.95, 1))
     assert laws.find_beta(0.05, 3, 4) == pytest.approx(stats.beta.ppf(0.05, 3, 4))
-    k = stats.nct.ppf(0.75, 9, stats.norm.ppf(0.95) * 10**0.5) / 10**0.5
-    assert laws.find_lower_factor(10, 0.95, 0.75) == pytest.approx(k)
+    k = stats.nct.ppf(0.75, 9, stats.norm.ppf(0.95) * 10**0.5)
+    assert laws.find_lower_factor(10**0.5, 9, 0.95, 0.75) == pytest.approx(k)
+    sure = stats.norm.ppf(0.95) * 10**0.5 + stats.norm.ppf(0.75)
+    assert laws.find_lower_factor(10**0.5, np.inf, 0.95, 0.75) == pytest.approx(sure)
     both = stats.nct.sf(2.1, 18, 1.5) + stats.nct.cdf(-2.1, 18, 1.5)
     assert laws.reach_noncentral_t(2.1, 18, 1.5) == pytest.approx(both)
     assert laws.reach_noncentral_t(4.3, 2, 30) == pytest.approx(stats.nct.sf(4.3, 2, 30)), "the far tail is 0"

@@ -1,5 +1,7 @@
 """Several things varied, conditions, other causes: against an independent analysis and by hand."""
 
+import re
+from dataclasses import replace
 from math import exp, log, sqrt
 
 import numpy as np
@@ -14,7 +16,7 @@ from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.core.stats.causes import Cause, judge_causes, say_causes
 from adhaero.core.stats.factor_words import say_effect, say_factors, say_kept, say_retention, say_together
 from adhaero.core.stats.factors import Factors, analyse_factors
-from adhaero.core.stats.retention import compute_retention
+from adhaero.core.stats.retention import Asked, Kept, compute_retention
 from adhaero.core.stats.table import Table, make_table
 
 
@@ -65,9 +67,16 @@ def test_an_effect_is_averaged_with_every_combination_counted_once() -> None:
     }
     by_hand = (cell["Heron, bare"] + cell["Heron, sized"] - cell["Plover, bare"] - cell["Plover, sized"]) / 2
     assert glue.pairs[0].ratio == pytest.approx(exp(by_hand))
-    residual = sum((log(one.value or 0) - cell[one.level]) ** 2 for one in rows) / (len(rows) - 4)
-    se = sqrt(residual * (1 / 2 + 1 / 5 + 1 / 5 + 1 / 5) / 4)
-    far = stats.t.ppf(0.975, len(rows) - 4) * se
+    # Heron, bare has two pieces and borrows the pooled scatter of the three others, which have 4 degrees each
+    own = {
+        name: np.var([log(one.value or 0) for one in rows if one.level == name], ddof=1)
+        for name in cell
+        if name != "Heron, bare"
+    }
+    lent = np.mean(list(own.values()))
+    parts = [(value / 5 + lent / 2 * value / sum(own.values())) / 4 for value in own.values()]
+    se, df = sqrt(sum(parts)), sum(parts) ** 2 / sum(one**2 / 4 for one in parts)
+    far = stats.t.ppf(0.975, df) * se
     assert glue.pairs[0].ratio_ci95 == pytest.approx((exp(by_hand - far), exp(by_hand + far)))
     assert [one.n for one in sizing.levels] == [7, 10]
 
@@ -138,7 +147,7 @@ def soaked() -> list[Specimen]:
 
 def test_what_is_kept_pair_by_pair_is_students_t_of_the_log_ratios() -> None:
     rows = soaked()
-    result = compute_retention(as_table(rows, "pair"), "wet", "dry", "soaked", 10.0, matched=True)
+    result = compute_retention(rows, Asked("wet", "dry", pair="pair"))
     value = {one.label: log(one.value or 0) for one in rows}
     shifts = [value[f"Heronsoaked{n}"] - value[f"Herondry{n}"] for n in range(6)]
     ends = stats.ttest_1samp(shifts, 0).confidence_interval()
@@ -147,24 +156,60 @@ def test_what_is_kept_pair_by_pair_is_students_t_of_the_log_ratios() -> None:
     assert result.kept[0].ci95 == pytest.approx((exp(ends.low), exp(ends.high)))
     other = [value[f"Wrensoaked{n}"] - value[f"Wrendry{n}"] for n in range(6)]
     assert result.pairs[0].p_adjusted == pytest.approx(stats.ttest_ind(shifts, other, equal_var=False).pvalue, rel=1e-6)
-    assert say_retention(result)[-1] == "Heron keeps a larger share than Wren."
+    assert say_retention(result)[-1] == "Heron keeps a larger share than Wren, soaked."
 
 
 def test_pairs_know_more_than_the_same_pieces_unpaired() -> None:
     rows = soaked()
-    paired = compute_retention(as_table(rows, "pair"), "wet", "dry", "soaked", 10.0, matched=True)
-    loose = compute_retention(as_table(rows, None), "wet", "dry", "soaked", 10.0)
+    paired = compute_retention(rows, Asked("wet", "dry", pair="pair"))
+    loose = compute_retention(rows, Asked("wet", "dry"))
     assert loose.method == "sets"
     for one, other in zip(paired.kept, loose.kept, strict=True):
         assert one.share == pytest.approx(other.share)
         assert log(one.ci95[1] / one.ci95[0]) < log(other.ci95[1] / other.ci95[0])  # type: ignore[index]
-    assert say_kept(paired.kept[1], "dry", "soaked").startswith("Wren keeps 49 % of its strength (")
+    assert say_kept(paired.kept[1], "dry").startswith("Wren, soaked: keeps 49 % of its strength dry, lost 51 % (keeps ")
 
 
 def test_retention_of_what_was_never_in_both_is_refused() -> None:
     rows = [one for one in soaked() if one.factors["wet"] == "dry" or one.factors["glue"] == "none"]
     with pytest.raises(DataError, match="No piece that counts is soaked"):
-        compute_retention(as_table(rows, None), "wet", "dry", "soaked", 10.0)
+        compute_retention(rows, Asked("wet", "dry", ("soaked",)))
+
+
+def test_a_held_piece_leaves_retention_there_and_a_set_that_lost_all_an_open_end() -> None:
+    rows = soaked()
+    one_held = [replace(one, outcome=Outcome.HELD) if one.label == "Heronsoaked0" else one for one in rows]
+    kept = compute_retention(one_held, Asked("wet", "dry")).kept
+    assert [one.share is not None for one in kept] == [True, True]
+    lost = [replace(one, outcome=Outcome.FELL_APART) if one.label.startswith("Wrensoaked") else one for one in rows]
+    heron, wren = compute_retention(lost, Asked("wet", "dry")).kept
+    assert heron.ci95 is not None
+    assert (wren.share, wren.ci95 and wren.ci95[0]) == (None, None)
+    assert wren.ci95 is not None
+    assert "keeps at most" in say_kept(wren, "dry")
+
+
+def test_kept_and_lost_as_said_make_a_hundred() -> None:
+    for share in np.linspace(0.005, 0.995, 100):
+        said = say_kept(Kept("Heron", "soaked", 5, 5, 0, float(share), (0.1, 0.9)), "dry")
+        kept, lost = (int(one) for one in re.findall(r"(?:keeps|lost) (\d+) %", said)[:2])
+        assert kept + lost == 100
+
+
+def test_a_combination_that_lost_everything_leaves_the_average_there_with_an_open_end() -> None:
+    rows = [
+        replace(one, outcome=Outcome.FELL_APART, value=20.0) if one.level == "Plover, sized" else one
+        for one in crossed(3)
+    ]
+    glue = analyse_factors(as_table(rows, None), 10.0).effects[0]
+    assert (glue.averaged_over, glue.of) == (2, 2)
+    assert [one.typical is None for one in glue.levels] == [False, True]
+    assert glue.levels[1].lost == ("Plover, sized",)
+    low, high = glue.pairs[0].ratio_ci95 or (None, None)
+    assert low is not None
+    assert low > 1
+    assert high is None
+    assert "Heron is at least" in say_effect(glue, 10.0, "sizing")[0]
 
 
 def test_a_cause_that_makes_the_difference_is_named_and_one_that_does_not_is_not() -> None:

@@ -14,7 +14,7 @@ CASES = sorted(FOLDER.glob("*.expected.json"))
 
 
 def test_the_cases_are_there() -> None:
-    assert len(CASES) == 17
+    assert len(CASES) == 39
 
 
 @pytest.mark.parametrize("file", CASES, ids=lambda file: file.name.split(".")[0])

@@ -2197,12 +2197,7 @@ export interface components {
         };
         /**
          * Analysis
-         * @description The result of `analyse`.
-         *
-         *     Attributes
-         *     ----------
-         *     ranges_short_by : how many times wider the ranges should be taken because few bounds tell the scatter
-         *         (`SetsFit.short`); 1 without bounds.
+         * @description The result of `analyse`; `divided` are the sets of several woods that are one set a wood.
          */
         Analysis: {
             /** Response */
@@ -2226,10 +2221,45 @@ export interface components {
             /** Warnings */
             warnings: string[];
             /**
-             * Ranges Short By
-             * @default 1
+             * Divided
+             * @default []
              */
-            ranges_short_by: number;
+            divided: string[];
+        };
+        /**
+         * Answer
+         * @description One clause of a conclusion.
+         *
+         *     Attributes
+         *     ----------
+         *     conclusion : of which conclusion, from 0; text : the clause as written.
+         *     understood : what it claims, in one sentence; words : the numbers that say how it stands, or why it cannot be told.
+         *     left_out : hedges; not_understood : words that are none; taken_as : names mended.
+         */
+        Answer: {
+            /** Conclusion */
+            conclusion: number;
+            /** Text */
+            text: string;
+            /** Understood */
+            understood: string;
+            standing: components["schemas"]["Standing"];
+            /** Words */
+            words: string;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
+            /**
+             * Not Understood
+             * @default []
+             */
+            not_understood: string[];
+            /** Taken As */
+            taken_as?: {
+                [key: string]: string;
+            };
         };
         /**
          * Armed
@@ -2260,6 +2290,8 @@ export interface components {
             max: number | null;
             /** Trimmed Mean */
             trimmed_mean: number | null;
+            /** Mean Without Lowest */
+            mean_without_lowest: number | null;
         };
         /**
          * Balance
@@ -2536,19 +2568,6 @@ export interface components {
             at_utc?: string | null;
         };
         /**
-         * Claim
-         * @description One clause of a conclusion: what was understood, how it stands, and the numbers that say so.
-         */
-        Claim: {
-            /** Text */
-            text: string;
-            /** Understood */
-            understood: string;
-            standing: components["schemas"]["Standing"];
-            /** Words */
-            words: string;
-        };
-        /**
          * ClampForce
          * @description Pieces in the clamp that a load cell reads, and which rig reads it.
          */
@@ -2665,8 +2684,8 @@ export interface components {
             block: string | null;
             /** Control */
             control: string | null;
-            /** Baseline */
-            baseline: string | null;
+            /** Baselines */
+            baselines: string[];
             /** Dots */
             dots: components["schemas"]["Dot"][];
             /** Groups */
@@ -3134,16 +3153,16 @@ export interface components {
          *     checkable : what a conclusion may say to be checked.
          *     changes : what would change the verdict, in sentences.
          *     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
-         *     wood_line : the strength that `above` counts from, in the core's unit; None without one.
+         *     wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
          *     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
          */
         FindingsView: {
             /** Conclusion */
             conclusion: string;
             /** Claims */
-            claims: components["schemas"]["Claim"][];
+            claims: components["schemas"]["Answer"][];
             /** Guess Claims */
-            guess_claims: components["schemas"]["Claim"][];
+            guess_claims: components["schemas"]["Answer"][];
             /** Checkable */
             checkable: string[];
             /** Changes */
@@ -3285,7 +3304,12 @@ export interface components {
         };
         /**
          * Group
-         * @description One set in numbers; `typical`, its interval and `lower_5pct` are None where they cannot be had.
+         * @description One set in numbers; what cannot be had is None.
+         *
+         *     Attributes
+         *     ----------
+         *     at_least, at_most : of a set that held, or fell apart, throughout: how strong it hardly is below, or above.
+         *     scatter : whose scatter these numbers stand on.
          */
         Group: {
             /** Level */
@@ -3310,6 +3334,11 @@ export interface components {
             ] | null;
             /** Lower 5Pct */
             lower_5pct: number | null;
+            /** At Least */
+            at_least: number | null;
+            /** At Most */
+            at_most: number | null;
+            scatter: components["schemas"]["Origin"];
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
             /** Letters */
@@ -3827,6 +3856,12 @@ export interface components {
             width_mm: number;
         };
         /**
+         * Origin
+         * @description Whose scatter the numbers of a set stand on.
+         * @enum {string}
+         */
+        Origin: "own" | "borrowed" | "common" | "none";
+        /**
          * Outcome
          * @description What happened to a specimen at its value.
          * @enum {string}
@@ -3888,7 +3923,7 @@ export interface components {
         };
         /**
          * Pair
-         * @description Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract.
+         * @description Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract; `why` says why not.
          */
         Pair: {
             /** A */
@@ -3901,8 +3936,8 @@ export interface components {
             ratio: number | null;
             /** Ratio Ci95 */
             ratio_ci95: [
-                number,
-                number
+                number | null,
+                number | null
             ] | null;
             /** P Adjusted */
             p_adjusted: number | null;
@@ -3911,6 +3946,11 @@ export interface components {
             measurable: boolean;
             /** Specimens Needed */
             specimens_needed: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * PairOutlook
@@ -3943,13 +3983,13 @@ export interface components {
             ratio: number | null;
             /** Ratio Ci95 */
             ratio_ci95: [
-                number,
-                number
+                number | null,
+                number | null
             ] | null;
             /** Back Ci95 */
             back_ci95: [
-                number,
-                number
+                number | null,
+                number | null
             ] | null;
             /** Verdict */
             verdict: string;
@@ -5094,12 +5134,21 @@ export interface components {
         /**
          * Summary
          * @description The answer in a headline and one sentence on how the averages agree about it.
+         *
+         *     Attributes
+         *     ----------
+         *     also : the answer to the other question, where the plan asked two.
          */
         Summary: {
             /** Headline */
             headline: string;
             /** Averages */
             averages: string;
+            /**
+             * Also
+             * @default
+             */
+            also: string;
         };
         /**
          * Swap
@@ -8353,7 +8402,7 @@ export interface operations {
     get_compare: {
         parameters: {
             query?: {
-                estimate?: components["schemas"]["Estimate"];
+                estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_baseline?: boolean;
             };
@@ -8388,7 +8437,7 @@ export interface operations {
     get_findings: {
         parameters: {
             query?: {
-                estimate?: components["schemas"]["Estimate"];
+                estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_baseline?: boolean;
                 line?: string;
@@ -8458,7 +8507,7 @@ export interface operations {
     download_breaks: {
         parameters: {
             query?: {
-                estimate?: components["schemas"]["Estimate"];
+                estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_baseline?: boolean;
             };
@@ -8493,7 +8542,7 @@ export interface operations {
     get_command: {
         parameters: {
             query?: {
-                estimate?: components["schemas"]["Estimate"];
+                estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_baseline?: boolean;
             };

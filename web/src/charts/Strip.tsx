@@ -6,7 +6,7 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 interface Props {
   dots: Schemas["Dot"][];
   groups: Schemas["Group"][];
-  baseline: string | null;
+  baselines: string[];
   unit: Shown;
   selected: number | null;
   onSelect: (pieceId: number) => void;
@@ -27,18 +27,18 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
   return placed;
 }
 
-export function Strip({ dots, groups, baseline, unit, selected, onSelect }: Props) {
+export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
   const shown = dots.filter((dot) => dot.strength !== null);
   const values = shown.map((dot) => convert(dot.strength ?? 0, unit));
   const lowest = Math.min(
     ...values,
-    ...groups.map((group) => convert(group.typical_ci95?.[0] ?? Infinity, unit)),
+    ...groups.map((group) => convert(group.typical_ci95?.[0] ?? group.at_most ?? Infinity, unit)),
   );
   const highest = Math.max(
     1e-9,
     ...values,
-    ...groups.map((group) => convert(group.typical_ci95?.[1] ?? 0, unit)),
+    ...groups.map((group) => convert(group.typical_ci95?.[1] ?? group.at_least ?? 0, unit)),
   );
   // the dots fill the width; the axis begins at zero only when the weakest piece comes near it
   const start = Number.isFinite(lowest) && lowest > 0.25 * highest ? lowest - 0.06 * (highest - lowest) : 0;
@@ -55,8 +55,14 @@ export function Strip({ dots, groups, baseline, unit, selected, onSelect }: Prop
           },
         ],
   );
-  const solid = groups.find((group) => group.level === baseline)?.typical_ci95;
+  // with one solid set a wood there is no one band of the wood
+  const solid =
+    baselines.length === 1 ? groups.find((group) => group.level === baselines[0])?.typical_ci95 : null;
   const wood = solid ? { low: convert(solid[0], unit), high: convert(solid[1], unit) } : null;
+  const ends = groups.flatMap((group) => {
+    const end = group.at_least ?? group.at_most;
+    return end === null ? [] : [{ level: group.level, end: convert(end, unit), up: group.at_least !== null }];
+  });
   const rowOf = (level: string) => levels.indexOf(level);
   const frame = useFigure<HTMLDivElement>(() => {
     const mark = (shown: typeof placed, options: Plot.DotOptions) =>
@@ -134,7 +140,7 @@ export function Strip({ dots, groups, baseline, unit, selected, onSelect }: Prop
         Plot.text(groups, {
           x: start,
           y: (group) => rowOf(group.level) + 0.5,
-          text: (group) => (group.level === baseline ? "control" : (group.letters ?? "")),
+          text: (group) => (baselines.includes(group.level) ? "control" : (group.letters ?? "")),
           textAnchor: "end",
           dx: -8,
           fontSize: 14,
@@ -147,6 +153,16 @@ export function Strip({ dots, groups, baseline, unit, selected, onSelect }: Prop
           y2: (bar) => y(bar) + 0.15,
           stroke: "#16201d",
           strokeWidth: 3,
+        }),
+        // a set that held, or fell apart, throughout: an end, and open to the other side
+        Plot.arrow(ends, {
+          x1: "end",
+          x2: (one) => one.end + (one.up ? 2 : -2) * reach,
+          y1: y,
+          y2: y,
+          stroke: "#1d6f75",
+          strokeWidth: 7,
+          headLength: 9,
         }),
         mark(rest, { r: 4.6, fill: "#16201d", fillOpacity: 0.78 }),
         mark(torn, { r: 4.6, fill: "#8a5a2b", symbol: "square" }),

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { Station, useTrial } from "../app/TrialShell";
 import { Strip } from "../charts/Strip";
 import { Choice } from "../ui/Choice";
-import { columnDigits, convert, percentOf, useUnits } from "../ui/format";
+import { columnDigits, convert, percentOf, rangeOf, useUnits } from "../ui/format";
 import { CompareSoWhat } from "./CompareSoWhat";
 import { Faces } from "./Faces";
 import { Findings } from "./Findings";
@@ -23,7 +23,7 @@ const KINDS: Record<string, string> = {
 
 export function ComparePage() {
   const { id, selected, select } = useTrial();
-  const [asked, setAsked] = useState<Asked>({ estimate: "joint", against_baseline: false });
+  const [asked, setAsked] = useState<Asked>({ against_baseline: false });
   const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "" });
   const compare = useCompare(id, asked);
   const found = useFindings(id, asked, wishes);
@@ -52,7 +52,7 @@ export function ComparePage() {
           <Choice
             label="Judge"
             hideLabel
-            value={asked.estimate}
+            value={view.estimate}
             options={[
               ["joint", "Joint as built"],
               ["glueline", "Glue alone"],
@@ -71,7 +71,7 @@ export function ComparePage() {
         <Strip
           dots={view.dots}
           groups={view.groups}
-          baseline={view.baseline}
+          baselines={view.baselines}
           unit={units.strength(view.kind)}
           selected={selected}
           onSelect={select}
@@ -95,13 +95,13 @@ export function ComparePage() {
           ]}
           onChange={(choice) => setAsked({ ...asked, within_boards: choice === "within" })}
         />
-        {view.baseline && (
+        {view.baselines.length === 1 && (
           <Choice
             label="Each set against"
             value={view.control ? "baseline" : "each"}
             options={[
               ["each", "each other"],
-              ["baseline", `the baseline (${view.baseline})`],
+              ["baseline", `the baseline (${view.baselines[0]})`],
             ]}
             onChange={(choice) => setAsked({ ...asked, against_baseline: choice === "baseline" })}
           />
@@ -168,11 +168,16 @@ const COLUMNS = [
 function Numbers({ view }: { view: Compare }) {
   const [asking, setAsking] = useState("");
   const bounds = view.groups.some((group) => group.n_broke < group.n);
-  const columns = COLUMNS.filter((name) => name !== "typical" || bounds);
   const how = view.how[asking];
   const unit = useUnits().strength(view.kind);
   const inUnit = (value: number | null) => (value === null ? null : convert(value, unit));
   const text = columnDigits(view.groups.map((group) => inUnit(group.as_read.mean)));
+  const typical = (group: Schemas["Group"]) =>
+    group.at_least !== null
+      ? `at least ${text(inUnit(group.at_least))}`
+      : group.at_most !== null
+        ? `at most ${text(inUnit(group.at_most))}`
+        : text(inUnit(group.typical));
   const use = new Map(view.use.map((one) => [one.name, one]));
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
@@ -183,7 +188,7 @@ function Numbers({ view }: { view: Compare }) {
           <tr>
             <th>{unit.symbol}</th>
             <th>pieces</th>
-            {columns.map((name) => (
+            {COLUMNS.map((name) => (
               <th key={name}>
                 <button
                   type="button"
@@ -206,7 +211,7 @@ function Numbers({ view }: { view: Compare }) {
                 <td className="head">{group.level}</td>
                 <td>{counts && counts.planned !== group.n ? `${group.n} of ${counts.planned}` : group.n}</td>
                 <td>{text(inUnit(read.mean))}</td>
-                {bounds && <td className="font-semibold">{text(inUnit(group.typical))}</td>}
+                <td className="font-semibold">{typical(group)}</td>
                 <td>{text(inUnit(read.median))}</td>
                 <td>
                   {text(inUnit(read.min))} to {text(inUnit(read.max))}
@@ -226,10 +231,9 @@ function Numbers({ view }: { view: Compare }) {
         </tbody>
       </table>
       <p className="pencil mt-1 text-sm">
-        {bounds
-          ? "Averages as read, bounds at their value; typical, range and 19 in 20 are estimated. "
-          : "As read. "}
-        Choose a heading to ask how its numbers are known.
+        Average, middle, worst to best and scatter are the numbers as read
+        {bounds ? ", bounds at their value" : ""}; typical, range and 19 in 20 are estimated. Choose a heading
+        to ask how its numbers are known.
       </p>
       {how && (
         <div className="mt-1 text-sm" role="status">
@@ -299,9 +303,7 @@ function PairTable({ view }: { view: Compare }) {
               {pair.a} against {pair.b}
             </td>
             <td>{pair.ratio === null ? "–" : percentOf(pair.ratio)}</td>
-            <td className="whitespace-nowrap">
-              {pair.ratio_ci95 ? `${percentOf(pair.ratio_ci95[0])} to ${percentOf(pair.ratio_ci95[1])}` : "–"}
-            </td>
+            <td className="whitespace-nowrap">{rangeOf(pair.ratio_ci95) ?? "–"}</td>
             <td className={pair.verdict === "cannot_tell" ? "pencil" : "font-semibold"}>
               {VERDICT_WORDS[pair.verdict]}
             </td>

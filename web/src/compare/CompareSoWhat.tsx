@@ -10,11 +10,11 @@ import { type Asked, fileAddress, useCommand } from "./queries";
 
 const MOST_PAIRS = 6;
 
+const strengthOf = (group: Schemas["Group"]) => group.typical ?? group.at_least ?? group.at_most ?? 0;
+
 /** The pairs that matter most for the verdict: those of the strongest sets first. */
 function leadingPairs(view: Schemas["CompareView"]) {
-  const order = [...view.groups]
-    .sort((a, b) => (b.typical ?? 0) - (a.typical ?? 0))
-    .map((group) => group.level);
+  const order = [...view.groups].sort((a, b) => strengthOf(b) - strengthOf(a)).map((group) => group.level);
   const place = (pair: Schemas["PairWords"]) => order.indexOf(pair.a) + order.indexOf(pair.b);
   if (view.pairs.length <= MOST_PAIRS) return view.pairs;
   return [...view.pairs].sort((a, b) => place(a) - place(b)).slice(0, MOST_PAIRS);
@@ -34,7 +34,10 @@ export function CompareSoWhat({ view, asked, found }: Props) {
     <>
       {view.summary && (
         <section>
-          <h3 className="text-2xl">{view.summary.headline}</h3>
+          <h3 className={view.summary.headline.length > 90 ? "text-xl" : "text-2xl"}>
+            {view.summary.headline}
+          </h3>
+          {view.summary.also && <p className="mt-2 font-semibold">{view.summary.also}</p>}
           {leadingPairs(view).map((pair) => (
             <p key={pair.a + pair.b} className="mt-2">
               {pair.words}

@@ -6,15 +6,16 @@ import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
 import { conclude } from "./queries";
 
-export function Claims({ claims }: { claims: Schemas["Claim"][] }) {
+export function Claims({ claims }: { claims: Schemas["Answer"][] }) {
   return (
     <>
       {claims.map((one) => (
-        <p key={one.text} className="mt-1">
+        <p key={one.text + one.understood} className="mt-1">
           <strong className={one.standing === "contradicted" ? "text-iron" : ""}>
             {capital(one.standing)}
           </strong>
-          {one.understood ? ` (${one.understood})` : ""}. {one.words}
+          {one.understood ? `, understood as: ${one.understood}` : `: “${one.text}”`}. {one.words}
+          {Object.entries(one.taken_as).map(([typed, taken]) => ` “${typed}” was taken as ${taken}.`)}
         </p>
       ))}
     </>

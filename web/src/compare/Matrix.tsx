@@ -1,6 +1,6 @@
 // Every pair of sets as one matrix of words: the row against the column.
 import type { Schemas } from "../api/client";
-import { percentOf } from "../ui/format";
+import { rangeOf } from "../ui/format";
 
 type Pair = Schemas["PairWords"];
 
@@ -49,9 +49,7 @@ export function Matrix({ pairs, levels }: { pairs: Pair[]; levels: string[] }) {
                 return (
                   <td key={column} className={words === "cannot tell" ? "pencil" : ""}>
                     <span className={words === "cannot tell" ? "" : "font-semibold"}>{words}</span>
-                    <span className="block whitespace-nowrap text-sm">
-                      {range ? `${percentOf(range[0])} to ${percentOf(range[1])}` : "no range"}
-                    </span>
+                    <span className="block whitespace-nowrap text-sm">{rangeOf(range) ?? "no range"}</span>
                   </td>
                 );
               })}

@@ -4,7 +4,8 @@ import { api, ask, type Schemas } from "../api/client";
 import { keys } from "../app/queries";
 
 export interface Asked {
-  estimate: "joint" | "glueline";
+  /** Left out: what the plan judges. */
+  estimate?: "joint" | "glueline";
   within_boards?: boolean;
   against_baseline: boolean;
 }
@@ -49,10 +50,8 @@ export const useCommand = (id: number, asked: Asked) =>
   });
 
 export function fileAddress(id: number, asked: Asked): string {
-  const query = new URLSearchParams({
-    estimate: asked.estimate,
-    against_baseline: String(asked.against_baseline),
-  });
+  const query = new URLSearchParams({ against_baseline: String(asked.against_baseline) });
+  if (asked.estimate) query.set("estimate", asked.estimate);
   if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
   return `/api/trials/${id}/breaks.csv?${query}`;
 }

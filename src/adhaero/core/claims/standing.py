@@ -288,6 +288,8 @@ class _Judge:
     def _find_base(self, statement: Statement, subjects: Sequence[Ref]) -> Who | str:
         if statement.object is not None:
             return statement.object
+        if statement.own:
+            return "of its strength in which condition: none is named"
         if self.slice.control is not None and self.slice.control not in subjects:
             return Who(refs=(self.slice.control,))
         like = subjects[0] if subjects else None

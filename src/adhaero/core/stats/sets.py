@@ -143,7 +143,8 @@ class SetsFit:
             theirs = self.parts.of_board[on]
             apart = (theirs >= 0) & (theirs != part) & (self.parts.boards[np.maximum(theirs, 0)] == 1)
             on = np.where(apart & (on >= 0), -1, on)
-        return on
+        found: Codes = on
+        return found
 
     def _expected(self, on: Codes) -> Floats:
         """Return what the boards add to a set."""

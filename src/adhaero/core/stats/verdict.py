@@ -102,10 +102,16 @@ def smaller_set(result: Analysis, pair: Pair) -> int:
 
 @dataclass(frozen=True)
 class Summary:
-    """The answer in a headline and one sentence on how the averages agree about it."""
+    """The answer in a headline and one sentence on how the averages agree about it.
+
+    Attributes
+    ----------
+    also : the answer to the other question, where the plan asked two.
+    """
 
     headline: str
     averages: str
+    also: str = ""
 
 
 def summarise(result: Analysis, baselines: Collection[str] = ()) -> Summary:
@@ -161,6 +167,8 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collect
         if held == unbeaten:
             return f"{and_join(some)} lead: none of their pieces broke, so that which is stronger cannot be told."
         return f"{and_join(some)} lead; which is stronger cannot be told yet."
+    if all(group.typical is None for group in groups) and not any(beaten.values()):
+        return "Nothing can be told: all these pieces are bounds."
     return "Cannot tell yet which is stronger."
 
 
