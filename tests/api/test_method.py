@@ -25,7 +25,7 @@ def test_every_how_do_we_know_leads_to_a_heading(tmp_path: Path) -> None:
         sections |= {how.section for how in view_compare(shop.file, shop.trial, choice).how.values()}
         found = view_findings(shop.file, shop.trial, choice, Wishes(line="50 MPa"))
         sections |= {one.how.section for one in found.findings}
-    assert {"comparing", "bounds-instead-of-numbers", "weibull", "kinds-of-failure"} <= sections
+    assert {"comparing", "typical-strength-and-scatter", "weibull", "kinds-of-failure"} <= sections
     page = TestClient(create_app(shop.file, ("testserver",))).get("/method")
     anchors = set(re.findall(r'<h\d id="([^"]+)"', page.text))
     assert page.status_code == 200

@@ -72,14 +72,14 @@ def test_the_file_and_its_second_command_give_the_same_effects(soaked: Shop, tmp
 
 def test_what_a_soak_leaves_is_told_for_each_set_and_compared(soaked: Shop) -> None:
     words = said(find(soaked), "retention")
-    assert "planed keeps 50 % of its strength (" in words
-    assert "toothed keeps a larger share than planed." in words
+    assert f"planed, {SOAKED}: keeps 50 % of its strength {DRY}, lost 50 % (keeps " in words
+    assert f"toothed keeps a larger share than planed, {SOAKED}." in words
 
 
 def test_conditions_in_one_mark_follow_the_weights_that_are_typed(soaked: Shop) -> None:
-    assert "toothed comes first" in said(find(soaked), "composite")
+    assert "toothed has the highest mark" in said(find(soaked), "composite")
     dry = find(soaked, weights=f"{DRY} 1, {SOAKED} 0")
-    assert "planed comes first" in said(dry, "composite")
+    assert "planed has the highest mark" in said(dry, "composite")
     assert "depends on the weights" in said(dry, "composite")
     wrong = find(soaked, weights="frozen 2")
     assert "Expected a condition and its weight" in wrong.problems["weights"]
@@ -111,9 +111,14 @@ def test_a_line_is_typed_in_any_unit_and_pieces_above_it_are_counted(tmp_path: P
     shop = ready_shop(tmp_path).break_all({"planed": ["700 N"] * 3 + ["710 N"], "toothed": ["600 N"] * 3 + ["610 N"]})
     assert all(one.key != "above" for one in find(shop).findings), "no solid wood, no line"
     rows = next(one for one in find(shop, line="50 MPa").findings if one.key == "above").rows
-    assert [row[1] for row in rows[1:]] == ["4 of 4", "0 of 4"]
+    assert [row[2] for row in rows] == ["4 of 4", "0 of 4"]
     assert find(shop, line="7252 psi").wood_line == pytest.approx(50, rel=1e-3)
     assert "not understood" in find(shop, line="strong").problems["line"]
+    assert "“50” has no unit" in find(shop, line="50").problems["line"]
+    # a load is turned into a stress by the planned size: 3·700·120 / (2·30·81)
+    load = find(shop, line="700 N")
+    assert load.wood_line == pytest.approx(51.85, rel=1e-3)
+    assert "700 N on the planned size is 51.9 MPa." in said(load, "above")
 
 
 def test_a_cause_that_was_not_meant_to_vary_is_named(tmp_path: Path) -> None:
@@ -148,7 +153,7 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
         break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("broke", "25"))
     (chart,) = find(shop).charts
     assert (chart.shape, chart.x_unit, len(chart.lines[0].dots)) == ("cure", "hours", 20)
-    assert "90 % of the final strength after 1." in " ".join(chart.lines[0].said)
+    assert "90 % of it after 1." in " ".join(chart.lines[0].said)
     xs = [point[0] for point in chart.lines[0].points]
     assert xs[0] == 0
     assert xs[-1] == pytest.approx(4.0)

@@ -106,7 +106,7 @@ def test_trying_again_keeps_both_pulls_and_compare_says_so(bench: Bench) -> None
     pulls = shop.pulls()
     assert [(pull.attempt, pull.state) for pull in pulls] == [(1, "retried"), (2, "kept")]
     assert load_trace(shop.file, first).times_s, "the first trace stays"
-    assert [words for words in view_compare(shop.file, shop.trial, Choice()).mind if "loaded 2 times" in words]
+    assert [words for words in view_compare(shop.file, shop.trial, Choice()).mind if "(2 times)" in words]
     undo(shop.file, shop.trial)
     assert bench.state(second) == "stopped", "the recording itself is never undone"
 

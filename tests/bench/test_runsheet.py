@@ -141,4 +141,4 @@ def test_who_glued_what_was_weighed_and_what_went_otherwise(shop: Shop) -> None:
     making.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
     shop.cure()
     break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "0"))
-    assert f"{piece.label}: slid; it counts." in view_compare(shop.file, shop.trial, Choice()).mind
+    assert f"Went otherwise, and counts: {piece.label} (slid)." in view_compare(shop.file, shop.trial, Choice()).mind

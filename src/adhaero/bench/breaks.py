@@ -130,12 +130,13 @@ def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
 
 
 def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
-    """Return whether at least two boards carry more than one set each."""
-    on_board: dict[str, set[str]] = {}
-    for one in specimens:
-        if one.excluded is None and one.block:
-            on_board.setdefault(one.block, set()).add(one.level)
-    return sum(len(levels) > 1 for levels in on_board.values()) >= 2
+    """Return whether boards can make a difference: several of them, and some that hold more than one piece.
+
+    Pieces of one board are alike. A set from one board and another from another differ by their boards too, which only
+    an analysis within boards says.
+    """
+    boards = [one.block for one in specimens if one.excluded is None and one.block]
+    return 1 < len(set(boards)) < len(boards)
 
 
 def _try_analyse(

@@ -15,7 +15,7 @@ export function Claims({ claims }: { claims: Schemas["Answer"][] }) {
             {capital(one.standing)}
           </strong>
           {one.understood ? `, understood as: ${one.understood}` : `: “${one.text}”`}. {one.words}
-          {Object.entries(one.taken_as).map(([typed, taken]) => ` “${typed}” was taken as ${taken}.`)}
+          {Object.entries(one.taken_as ?? {}).map(([typed, taken]) => ` “${typed}” was taken as ${taken}.`)}
         </p>
       ))}
     </>
