@@ -162,7 +162,7 @@ def test_rows_are_kept_by_their_values_and_those_left_out_are_not_read_further()
     rows = "specimen,glue,wet,strength_MPa\nA,Heron,dry,5\nB,Heron,soaked,none\nC,Wren,dry,6\n"
     kept = read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("wet", "dry"),)))
     assert [one.label for one in kept] == ["A", "C"]
-    with pytest.raises(DataError, match="No row has wet=frozen. wet has dry, soaked"):
+    with pytest.raises(DataError, match=r"No row has wet=frozen\. wet has dry, soaked"):
         read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("wet", "frozen"),)))
     with pytest.raises(DataError, match="There is no column “damp”"):
         read_tidy(rows, Columns("strength_MPa", ("glue",), where=(("damp", "dry"),)))

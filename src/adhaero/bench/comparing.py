@@ -23,8 +23,8 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
-from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.pairs import Ends
+from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
 from adhaero.core.stats.words import list_some
 from adhaero.core.units import Units

@@ -1,5 +1,6 @@
 """From what is written of a trial to the plan that the core computes with, and where its pieces would sit."""
 
+import re
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -8,12 +9,13 @@ from adhaero.bench.supplies import ShopBreak, Supplies, name_wood
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.cutting import Allowances
-from adhaero.core.plan.fields import FACTORS, Factor, read_grains
+from adhaero.core.plan.fields import FACTORS, Factor, find_grains, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.labels import make_label
 from adhaero.core.plan.layout import Place, deal
 from adhaero.core.plan.panels import PanelPlace, number_panels
 from adhaero.core.plan.planned import Matching, Plan, PlannedBoard, PlannedSet
+from adhaero.core.plan.stays import read_stay, say_stay
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Grain, Species, find_species
@@ -50,6 +52,8 @@ def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> 
         pilot=book.trial.pilot,
         answer=book.trial.answer,
         values=_count_values(book),
+        empty=_find_empty(book),
+        understood=_say_understood(book),
         rig=supplies.rig(book.trial.rig_id),
         clamps=supplies.clamps,
     )
@@ -57,6 +61,28 @@ def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> 
 
 def _count_values(book: Book) -> dict[str, int]:
     return {row.kind: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
+
+
+def _find_empty(book: Book) -> tuple[str, ...]:
+    with_values = {one.factor_id for one in book.levels.values()}
+    return tuple(book.words_of(row) for row in book.factors.values() if row.id not in with_values)
+
+
+def _say_understood(book: Book) -> tuple[str, ...]:
+    """Return how words were understood that decide what pieces go through, and how their grain meets."""
+    found = []
+    for level in book.levels.values():
+        kind = book.kinds[level.factor_id]
+        if kind is Factor.CONDITION:
+            found.append(f"“{level.name}” is understood as: {say_stay(read_stay(level.name))}.")
+        elif kind is Factor.GRAIN:
+            read, unread = find_grains(level.name)
+            if unread or not read:
+                what = ", ".join(f"“{word}”" for word in unread) or f"“{level.name}”"
+                found.append(f"{what} says no grain that is understood: face, edge, end, side or long grain are.")
+    if book.trial.condition and (stay := read_stay(book.trial.condition)) is not None:
+        found.append(f"“{book.trial.condition}” is understood as: {say_stay(stay)}.")
+    return tuple(found)
 
 
 @lru_cache(maxsize=16)
@@ -89,6 +115,7 @@ def read_spares(typed: str) -> tuple[float, int]:
 def _make_set(book: Book, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> PlannedSet:
     card = supplies.glue(book.glue_of(one)) if book.glue_of(one) else None
     species = _species_of(book, one)
+    second, unknown = _find_materials(book, one)
     return PlannedSet(
         name=one.name,
         pieces=one.pieces,
@@ -103,7 +130,36 @@ def _make_set(book: Book, one: Treatment, supplies: Supplies, breaks: tuple[Shop
         grains=_grains_of(book, one),
         own=_find_own(book, one, species, breaks),
         made_of=book.made_of(one),
+        second=second,
+        unknown=unknown,
     )
+
+
+def _find_materials(book: Book, one: Treatment) -> tuple[Species | None, tuple[str, ...]]:
+    """Return the wood of the second part, and the materials that are no wood of the table, as typed."""
+    level = book.level_of(one, Factor.SPECIES)
+    typed = [level.name] if level else [book.trial.material_a]
+    second = book.trial.material_b.strip()
+    own = bool(second) and not re.search(r"\bsame\b", second.lower())
+    if own and not one.solid:
+        typed.append(second)
+    boards = {board.species for board in book.boards.values()}
+    # “shaft stock” names no material: then the boards say which wood it is
+    on_boards = any(find_species(species) for species in boards)
+    unknown = tuple(text for text in typed if text.strip() and find_species(text) is None and not on_boards)
+    foreign = tuple(text for text in typed if _is_foreign(text))
+    return (find_species(second) if own else None), tuple(dict.fromkeys((*unknown, *foreign)))
+
+
+_FOREIGN = re.compile(
+    r"\b(steel|metal|iron|alumini?um|brass|copper|plywood|mdf|particle|chipboard|resin|plastic|acrylic|glass|carbon|"
+    r"fibre|fiber|cork|leather|stone|ceramic)\b"
+)
+
+
+def _is_foreign(text: str) -> bool:
+    """Return whether someone's words name a material that is no solid wood."""
+    return _FOREIGN.search(text.lower()) is not None
 
 
 def _make_board(board: Board, supplies: Supplies) -> PlannedBoard:

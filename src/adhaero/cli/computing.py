@@ -54,7 +54,7 @@ def _power_table(result: Power, cv: float, groups: int, n: int, difference: floa
 @app.command("strength")
 def strength_command(
     fixture: Annotated[Fixture, typer.Option(help="How the piece was loaded.")],
-    load: Annotated[str | None, typer.Option(help="The load, e.g. 796lbf.")] = None,
+    load: Annotated[str | None, typer.Option(help="The load, e.g. 640lbf.")] = None,
     gauge: Annotated[str | None, typer.Option(help="A hydraulic gauge pressure instead, with --bore.")] = None,
     bore: Annotated[str | None, typer.Option(help="The bore of the ram.")] = None,
     width: Annotated[str | None, typer.Option()] = None,
@@ -100,7 +100,7 @@ def _read_load(load: str | None, gauge: str | None, bore: str | None) -> float:
 
 @app.command("clamp")
 def clamp_command(
-    area: Annotated[str, typer.Option(help="The glued area, e.g. 7in2.")],
+    area: Annotated[str, typer.Option(help="The glued area, e.g. 9in2.")],
     force: Annotated[str, typer.Option(help="Force of one clamp.")],
     clamps: Annotated[int, typer.Option(help="How many clamps press it.")] = 1,
     target: Annotated[str | None, typer.Option(help="Wanted pressure, one or lowest:highest.")] = None,

@@ -166,9 +166,9 @@ def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]
 
     Examples
     --------
-    >>> sizes = {"load_arm_mm": 90, "width_mm": 22, "depth_mm": 22}
-    >>> round(compute_strength(Fixture.BEND_4, 117 * 9.80665, sizes).strength_mpa, 2)
-    29.09
+    >>> sizes = {"load_arm_mm": 80, "width_mm": 18, "depth_mm": 18}
+    >>> round(compute_strength(Fixture.BEND_4, 85 * 9.80665, sizes).strength_mpa, 2)
+    34.3
     """
     if load_n < 0:
         raise EntryError(f"The load is {load_n:g} N.", "It must be zero or more.", field="load")

@@ -12,7 +12,6 @@ from functools import cache
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Final
 
-
 from adhaero.core.errors import AmbiguousEntry, EntryError
 
 if TYPE_CHECKING:
@@ -78,8 +77,8 @@ _NAMES: Final = MappingProxyType(
 
 _EXAMPLES: Final = MappingProxyType(
     {
-        Kind.LENGTH: '22 mm, 7/8 in or 1-1/2"',
-        Kind.AREA: "645 mm2 or 1 in2",
+        Kind.LENGTH: '24 mm, 3/4 in or 1-1/4"',
+        Kind.AREA: "520 mm2 or 0.8 in2",
         Kind.FORCE: "2.4 kN, 240 kg or 530 lb",
         Kind.STRESS: "0.6 MPa or 87 psi",
         Kind.TIME: "45 min, 12 h or 7 d",

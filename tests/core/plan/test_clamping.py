@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from adhaero.core.plan.clamping import ClampKind, Clamps, ToClamp, bound_clamping, choose_set_up, deal_rounds
 
 HOUR = 3600.0
-WEIGHTS = Clamps("steel", ClampKind.WEIGHT, 2, 200.0, side_by_side=2)
+WEIGHTS = Clamps("steel", ClampKind.WEIGHT, 2, 300.0, side_by_side=3)
 
 
 def test_pieces_pressed_otherwise_do_not_share_a_set_up() -> None:
@@ -21,13 +21,14 @@ def test_pieces_pressed_otherwise_do_not_share_a_set_up() -> None:
     assert deal_rounds(longer, [screws]) == (0, 0, 1)
 
 
-def test_fourteen_pieces_two_per_weight_set_take_four_days() -> None:
-    pair = choose_set_up(100.0, 14, [WEIGHTS])
-    assert pair is not None
-    queue = [ToClamp(pair, 24 * HOUR)] * 14
-    assert max(deal_rounds(queue, [WEIGHTS])) + 1 == 4
-    # 7 set-ups on 2 weights: three and a half days is the least, and no plan is faster
-    assert bound_clamping(queue, [WEIGHTS]) == pytest.approx(3.5 * 24 * HOUR)
+def test_twenty_pieces_three_per_weight_set_take_four_days() -> None:
+    three = choose_set_up(100.0, 20, [WEIGHTS])
+    assert three is not None
+    queue = [ToClamp(three, 24 * HOUR)] * 20
+    rounds = deal_rounds(queue, [WEIGHTS])
+    assert [rounds.count(turn) for turn in range(4)] == [6, 6, 6, 2]
+    # six at a time: 20 / 6 days is the least, and no plan is faster
+    assert bound_clamping(queue, [WEIGHTS]) == pytest.approx(20 / 6 * 24 * HOUR)
 
 
 @given(st.lists(st.sampled_from([60.0, 100.0, 900.0, 2500.0]), min_size=1, max_size=60), st.integers(1, 5))

@@ -1,5 +1,6 @@
 """The load forecast: from own breaks or wood and glue, held against a rig, and the size that would fit it."""
 
+from dataclasses import replace
 from math import exp, log
 
 import pytest
@@ -15,8 +16,9 @@ from adhaero.core.plan.forecast import (
     check_reach,
     forecast_load,
     propose_size,
+    say_unknown,
 )
-from adhaero.core.wood import Grain, list_species
+from adhaero.core.wood import Grain, Species, list_species
 
 SHAFT = {"width_mm": 22.0, "depth_mm": 22.0, "slope": 8.0, "load_arm_mm": 90.0}
 BLOCK = {"width_mm": 20.0, "overlap_mm": 10.0}
@@ -77,6 +79,40 @@ def test_a_rig_of_5_kn_read_to_5_n() -> None:
     # the strongest is expected at 4.2 kN, and half of the capacity is 2.5 kN: 10 mm · 2.5 / 4.2, to a tenth below 10
     assert found.change is not None
     assert (found.change.names, found.change.value) == (("overlap_mm",), 6.0)
+
+
+def test_what_is_not_known_is_said_and_no_number_is_made_up() -> None:
+    ash = list_species()["ash"]
+    metal = ForecastSet("Heron", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.EPOXY, species=ash, unknown=("steel",))
+    assert forecast_load(metal, Fixture.BLOCK_SHEAR) is None
+    assert say_unknown(metal, Fixture.BLOCK_SHEAR) == (
+        "Heron: not known, “steel” is no wood of the table. Break a pilot piece first."
+    )
+    own = replace(metal, own=OwnBreaks((10.0, 11.0, 12.0), "3 of your own"))
+    assert forecast_load(own, Fixture.BLOCK_SHEAR) is not None
+    assert say_unknown(own, Fixture.BLOCK_SHEAR) is None
+
+
+def test_the_weaker_of_both_woods_decides_and_how_their_grain_meets() -> None:
+    ash, soft = list_species()["ash"], list_species()["basswood"]
+
+    def expected(fixture: Fixture, grains: tuple[Grain, Grain], second: Species | None = None) -> float:
+        one = ForecastSet("a", Joint.EDGE, {**SHAFT, "span_mm": 100.0}, family=GlueFamily.EPOXY, species=ash,
+                          grains=grains, second=second)  # fmt: skip
+        found = forecast_load(one, fixture)
+        assert found is not None
+        return found.expected_n
+
+    edges, ends = (Grain.EDGE, Grain.EDGE), (Grain.END, Grain.END)
+    assert expected(Fixture.BEND_3, edges, soft) < expected(Fixture.BEND_3, edges)
+    # end grain on end grain: nothing like the wood's bending strength, and less than side on side in tension by glue
+    per_newton = 3 * 100 / (2 * 22**3)
+    assert expected(Fixture.BEND_3, ends) * per_newton < 0.15 * ash.bending_mpa
+
+
+def test_no_size_is_proposed_that_would_make_another_joint() -> None:
+    assert propose_size(Fixture.RACKING, {"arm_mm": 180}, 0.04) is None
+    assert propose_size(Fixture.BLOCK_SHEAR, BLOCK, 5.0) is None
 
 
 def test_a_square_piece_stays_square() -> None:

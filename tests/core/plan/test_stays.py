@@ -30,3 +30,10 @@ def test_words_name_what_pieces_go_through(words: str, kind: str, planned_s: flo
 @pytest.mark.parametrize("words", ["kept dry in the shop", "at 20 °C in the shop", "", "fresh", "as it comes"])
 def test_what_is_only_kept_goes_nowhere(words: str) -> None:
     assert read_stay(words) is None
+
+
+def test_a_stay_is_read_from_whole_words_only() -> None:
+    for words in ("long grain, kept dry", "one shot of glue", "drained", "waterproof test", "a hotel", "cyclist"):
+        stay = read_stay(words)
+        assert stay is None or stay.kind in ("shelf", "other"), words
+    assert read_stay("rained on for 3 d").kind == "outdoors"

@@ -9,11 +9,11 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from adhaero.core.errors import AdhaeroError, DataError, EntryError
+from adhaero.core.errors import DataError, EntryError
 from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
-from adhaero.core.stats.pairs import Verdict
+from adhaero.core.stats.pairs import Verdict, find_n_to_settle
 from adhaero.core.stats.power import compute_n_needed, compute_power, compute_t_power, sigma_log_from_cv
 from adhaero.core.stats.verdict import say_pair, smaller_set, summarise
 from adhaero.core.stats.words import say_percent
@@ -211,9 +211,21 @@ def test_the_sentence_says_what_the_fields_say(seed: int, ratio: float, n: int) 
             assert low <= 1 <= high or pair.ratio_ci95 is None
             assert say_percent(low) in words
             assert say_percent(high) in words
-            needed = pair.specimens_needed
+            needed = pair.pieces_to_settle
             if needed is not None and needed > n:
                 assert f"{needed - n} more" in words
+
+
+def test_as_many_pieces_as_are_said_to_settle_a_pair_usually_do() -> None:
+    rng = np.random.default_rng(7)
+    for groups in (2, 8):
+        n = find_n_to_settle(log(1.1), 0.1, groups)
+        assert n is not None
+        settled = 0
+        for _ in range(60):
+            values = {f"set {k}": rng.lognormal(3, 0.1, n).tolist() for k in range(groups)}
+            settled += analyse(table(values), QUESTION).pairs[0].verdict is Verdict.SAME
+        assert 40 <= settled <= 57
 
 
 def test_the_headline_leaves_the_baseline_out_and_names_it() -> None:

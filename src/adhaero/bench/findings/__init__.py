@@ -13,18 +13,18 @@ from adhaero.bench.findings.causes import find_causes, find_factors
 from adhaero.bench.findings.changes import check, find_changes
 from adhaero.bench.findings.conditions import check_weights, find_composite, find_retention
 from adhaero.bench.findings.strength import (
+    Lines,
     find_above,
     find_costs,
     find_failures,
     find_glue_costs,
-    Lines,
     find_lines,
     find_rankings,
     find_share_of_solid,
 )
 from adhaero.bench.findings.weak_end import WeakEndChart, find_weak_end
-from adhaero.bench.how import How
 from adhaero.bench.guards import require_unchanged
+from adhaero.bench.how import How
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import ShopBreak, Supplies, read_shop_breaks, read_supplies
 from adhaero.core.claims.check import CHECKABLE, Answer

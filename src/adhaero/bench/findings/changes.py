@@ -26,7 +26,7 @@ def check(asked: Asked, text: str) -> list[Answer]:
 
 
 def _find_evidence(asked: Asked) -> Evidence:
-    """Return what a conclusion about this trial is held against: its sets, and what they keep where they go through it."""
+    """Return what a conclusion about this trial is held against: its sets, and what they keep in its conditions."""
     question = replace(asked.question, control=None)
     specimens = asked.breaks.compared
     one = make_slice(specimens, question, asked.baselines, by=asked.varied_names())
@@ -44,7 +44,7 @@ def _find_evidence(asked: Asked) -> Evidence:
 
 
 def find_changes(asked: Asked) -> Iterator[str]:
-    """Yield what would change the headline or a pair: another way to ask, and single pieces at the ends of their sets."""
+    """Yield what would change the headline or a pair: another way to ask, single pieces at the ends of sets."""
     question = asked.question
     other = Estimate.GLUELINE if question.estimate is Estimate.JOINT else Estimate.JOINT
     ways: list[tuple[str, dict[str, Any]]] = [

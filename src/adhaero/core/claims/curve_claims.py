@@ -14,6 +14,7 @@ from adhaero.core.claims.amounts import Amount, Kind, Near, Unit
 from adhaero.core.claims.evidence import CurveSlice, Evidence, Range
 from adhaero.core.claims.lexing import DROPPED, Typed, lex
 from adhaero.core.claims.names import Names, Ref
+from adhaero.core.claims.normal_form import Form
 from adhaero.core.claims.parsing import GivenWords
 from adhaero.core.claims.standing import (
     Claimed,
@@ -23,7 +24,6 @@ from adhaero.core.claims.standing import (
     judge_amount,
     merge,
 )
-from adhaero.core.claims.normal_form import Form
 from adhaero.core.stats.laws import LIKELY, find_t
 from adhaero.core.stats.shape import Shape
 

@@ -192,7 +192,7 @@ class Names:
 
 
 def _parts_of(words: tuple[str, ...]) -> Iterable[tuple[str, ...]]:
-    """Return the parts of a name that may stand for it: runs of whole words, one of which is no number nor usual word."""
+    """Return the parts of a name that may stand for it: runs of whole words, not all of them usual words."""
     plain = [(at, word) for at, word in enumerate(words) if word[0].isalnum()]
     for first in range(len(plain)):
         for last in range(first, len(plain)):

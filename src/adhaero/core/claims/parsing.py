@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from importlib.resources import files
+from itertools import pairwise
 from typing import Any
 
 from lark import Lark, Token, Tree
@@ -369,7 +370,7 @@ def _torn_share(parts: Sequence[Any]) -> list[Statement]:
 def _chain(refs: Sequence[Any]) -> list[Statement]:
     return [
         Statement(Form.STRONGER, subject=Who(refs=(first,)), object=Who(refs=(second,)))
-        for first, second in zip(refs, refs[1:], strict=False)
+        for first, second in pairwise(refs)
     ]
 
 

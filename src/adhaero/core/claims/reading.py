@@ -11,12 +11,16 @@ from adhaero.core.claims.parsing import parse
 _ENDS = frozenset(".;!?")
 # kinds of words with which a clause of its own begins after “and” or a comma
 _OWN = frozenset(
-    "STRONGER BEATS WEAKER LOSES AS_STRONG AS_WEAK AT_LEAST_AS_STRONG NEARLY_AS_STRONG REACHES MATCHES SAME "
-    "NO_DIFFERENCE DIFFERENT APART MATTERS_MORE MAKES_STRONGER MAKES_WEAKER KEEPS LOST GAINED LOST_STRENGTH "
-    "LOST_NOTHING LOST_MOST_OF LOST_MOST KEEPS_MOST KEEPS_LEAST LOST_LEAST KEEPS_MORE KEEPS_LESS LOSES_MORE "
-    "LOSES_LESS HALVED STRONGEST WEAKEST ORD STEADIER LESS_STEADY STEADIEST LEAST_STEADY SCATTERS AVERAGE "
-    "TORN_AVERAGE MEDIAN LEAST GREATEST BROKE BELOW_LINE ABOVE_LINE IN_WOOD IN_GLUE PCT TIMES QTY".split()
-)
+    {
+        "STRONGER", "BEATS", "WEAKER", "LOSES", "AS_STRONG", "AS_WEAK", "AT_LEAST_AS_STRONG", "NEARLY_AS_STRONG",
+        "REACHES", "MATCHES", "SAME", "NO_DIFFERENCE", "DIFFERENT", "APART", "MATTERS_MORE", "MAKES_STRONGER",
+        "MAKES_WEAKER", "KEEPS", "LOST", "GAINED", "LOST_STRENGTH", "LOST_NOTHING", "LOST_MOST_OF", "LOST_MOST",
+        "KEEPS_MOST", "KEEPS_LEAST", "LOST_LEAST", "KEEPS_MORE", "KEEPS_LESS", "LOSES_MORE", "LOSES_LESS",
+        "HALVED", "STRONGEST", "WEAKEST", "ORD", "STEADIER", "LESS_STEADY", "STEADIEST", "LEAST_STEADY",
+        "SCATTERS", "AVERAGE", "TORN_AVERAGE", "MEDIAN", "LEAST", "GREATEST", "BROKE", "BELOW_LINE", "ABOVE_LINE",
+        "IN_WOOD", "IN_GLUE", "PCT", "TIMES", "QTY",
+    }
+)  # fmt: skip
 _AMOUNT_FORMS = frozenset({Form.KEEPS, Form.LOST, Form.GAINED, Form.STRONGER, Form.WEAKER})
 _VERBS = frozenset({"KEEPS", "REACHES", "OF", "AT", "AS_STRONG", "AS_WEAK", "OWN", "HALVED"})
 _WITH_OBJECT = frozenset(
@@ -222,7 +226,7 @@ def _stand_together(clause: Sequence[Typed], where: Sequence[Ref]) -> bool:
 
 
 def _take_values(words: list[Typed]) -> tuple[list[Typed], tuple[Ref, ...]]:
-    """Return the words without a value of a factor that stands as a condition, at the head or the end: “on planed wood”."""
+    """Return the words without a value that stands as a condition, at the head or the end: “on planed wood”."""
     if len(words) > 3 and words[0].kind in _PREPOSITIONS and _is_value(words[1]):
         rest = _trim(words[2:])
         if rest and _is_value(rest[0]) and words[1].ref is not None:
@@ -298,7 +302,7 @@ def _take_object(statement: Statement, subject: Who | None, last: Statement, *, 
     return None
 
 
-def _resolve(who: Who | None, before: _Before) -> Who | None | str:
+def _resolve(who: Who | None, before: _Before) -> Who | str | None:
     """Return whom a pronoun means; words where nobody was named."""
     if who is None or who.whom not in (Whom.IT, Whom.THEY, Whom.BOTH):
         return who

@@ -676,7 +676,7 @@ class _Judge:
                     f"{name}: {say_range('strongest', 'weakest', one)}"
                     for name, one in zip(statement.factors, swings, strict=True)
                 ]
-            ),  # fmt: skip
+            ),
         )
 
     def _judge_factor(self, statement: Statement) -> Verdict:

@@ -10,7 +10,8 @@ from typing import Final
 RELATIONS: Final[Mapping[str, str]] = MappingProxyType(
     {
         "STRONGER": "stronger, better, superior, more",
-        "BEATS": "beats, beat, beating, outperforms, outperform, outperformed, outdoes, outdo, outdid, exceeds, exceed, "
+        "BEATS": "beats, beat, beating, outperforms, outperform, outperformed, outdoes, outdo, outdid, exceeds, "
+        "exceed, "
         "exceeded, ahead of, holds more than, hold more than, held more than, takes more than, take more than, "
         "took more than, superior to",
         "WEAKER": "weaker, worse, less strong, less, inferior",
@@ -92,7 +93,8 @@ READINGS: Final[Mapping[str, str]] = MappingProxyType(
         "lowest piece of, lowest piece, lowest, least",
         "GREATEST": "strongest piece of, best piece of, strongest piece, best piece, best of, strongest of, "
         "at best, highest piece of, highest piece, highest",
-        "BROKE": "broke at, breaks at, break at, failed at, fails at, held, holds, hold, carried, carries, took, broke, "
+        "BROKE": "broke at, breaks at, break at, failed at, fails at, held, holds, hold, carried, carries, took, "
+        "broke, "
         "breaks, failed",
         "BELOW_LINE": "broke below, breaks below, failed below, broke under, failed under, held less than, "
         "breaks under, break below, break under",
@@ -161,7 +163,8 @@ DEGREES: Final[Mapping[str, str]] = MappingProxyType(
 
 CURVES: Final[Mapping[str, str]] = MappingProxyType(
     {
-        "FINAL": "of its final strength, of the final strength, its final strength, the final strength, final strength, "
+        "FINAL": "of its final strength, of the final strength, its final strength, the final strength, "
+        "final strength, "
         "of its full strength, its full strength, of what it reaches, of its strength without a gap, "
         "of the strength without a gap, of its strength at 0",
         "TAKES": "takes, took, needs, need, needed",
@@ -175,8 +178,8 @@ FILLERS: Final = (
     "does, do, did, itself"
 )
 GENERIC: Final = (
-    "glue, glues, set, sets, mix, mixes, joint, joints, bar, bars, board, boards, test, tests, trial, trials, strength, "
-    "strengths, load, loads, value, values"
+    "glue, glues, set, sets, mix, mixes, joint, joints, bar, bars, board, boards, test, tests, trial, trials, "
+    "strength, strengths, load, loads, value, values"
 )
 HEDGES: Final = (
     "i think that, i think, i believe that, i believe, in my opinion, it seems that, it seems, probably, apparently, "
@@ -191,7 +194,9 @@ SOLID_WORDS: Final = ("solid", "wood", "unjointed")
 NUMBERS: Final[Mapping[str, float]] = MappingProxyType(
     {
         word: float(value)
-        for value, word in enumerate("zero one two three four five six seven eight nine ten eleven twelve".split())
+        for value, word in enumerate(
+            ("zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+        )
     }
     | {"fifteen": 15.0, "twenty": 20.0, "thirty": 30.0, "forty": 40.0, "fifty": 50.0, "sixty": 60.0, "seventy": 70.0}
     | {"eighty": 80.0, "ninety": 90.0, "hundred": 100.0}

@@ -45,7 +45,7 @@ def compute_clamping(
         if not value > 0:
             raise EntryError(f"{name} is {value:g}.", "It must be above 0.", field=name)
     if target_mpa is not None and not 0 < target_mpa[0] <= target_mpa[1]:
-        raise EntryError("The target runs backwards.", "Expected lowest:highest, e.g. 175psi:250psi.", field="target")
+        raise EntryError("The target runs backwards.", "Expected lowest:highest, e.g. 120psi:180psi.", field="target")
     force = clamps * clamp_force_n
     pressure = force / area_mm2
     if target_mpa is None:

@@ -5,20 +5,20 @@ from dataclasses import dataclass, replace
 from math import ceil
 
 from adhaero.core.errors import PlanError
-from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint, compute_shares
 from adhaero.core.plan.advice import Caution, advise, caution
 from adhaero.core.plan.clamping import ToClamp, bound_clamping, choose_set_up, compute_line_force, deal_rounds
 from adhaero.core.plan.confounds import Dealt, find_confounds, find_linked
-from adhaero.core.plan.forecast import ForecastSet, LoadBand, RigReach, check_reach, forecast_load
+from adhaero.core.plan.forecast import ForecastSet, LoadBand, RigReach, check_reach, forecast_load, say_unknown
 from adhaero.core.plan.gluing import GlueCard, GlueNeed, compute_glue_need
 from adhaero.core.plan.layout import Balance, Place, deal, measure_balance, say_balance
 from adhaero.core.plan.planned import LineForce, Plan, PlannedSet, find_area
 from adhaero.core.plan.yields import BoardYield, compute_yields
 from adhaero.core.quantity import show_duration
 from adhaero.core.stats.power import compute_power
+from adhaero.core.stats.words import list_some
 
 MOST_PIECES = 5000
 CURVE = (3, 4, 5, 6, 7, 8, 10, 12, 15, 20, 25, 30)
@@ -99,7 +99,7 @@ def compute_consequences(plan: Plan) -> Consequences:
     except PlanError as error:
         problems.append(error.sentence)
     forces = _list_forces(plan)
-    bands = tuple(band for one in sets if (band := _forecast(one, plan.fixture)) is not None)
+    bands = tuple(band for one in sets if (band := forecast_load(_as_forecast(one), plan.fixture)) is not None)
     reach = None
     if bands and plan.rig is not None:
         reach = check_reach(bands, plan.rig.capacity_n, plan.rig.resolution_n, plan.fixture, plan.sizes)
@@ -139,7 +139,7 @@ def compute_consequences(plan: Plan) -> Consequences:
         days=_compute_days(plan, queue, rounds),
         problems=tuple(problems),
         confounds=_find_confounds(plan, layout, rounds),
-        notes=advise(plan, forces, reach),
+        notes=(*advise(plan, forces, reach), *_say_unknown(plan), *plan.understood),
         cautions=caution(plan, forces),
         layout=layout,
     )
@@ -156,6 +156,9 @@ def _say_balance(plan: Plan, balance: Balance | None) -> str:
 def _find_problems(plan: Plan, pieces: int) -> list[str]:
     joined = [one for one in plan.sets if not one.solid]
     problems = []
+    problems += [
+        f"{name[:1].upper()}{name[1:]} varies without a value: add values, or hold it constant." for name in plan.empty
+    ]
     if not joined:
         problems.append("Nothing is varied yet: a comparison needs at least two values. Add a value.")
     elif len(joined) < 2 and not plan.pass_fail:
@@ -225,11 +228,30 @@ def _line_force(one: PlannedSet, plan: Plan, *, bar: bool) -> LineForce:
     return LineForce(one.name, area, one.pressure_mpa, force, shares, JOINTS[one.joint].closes, set_up, bar)
 
 
-def _forecast(one: PlannedSet, fixture: Fixture) -> LoadBand | None:
+def _as_forecast(one: PlannedSet) -> ForecastSet:
     family = GlueFamily(one.glue.family) if one.glue is not None else None
-    return forecast_load(
-        ForecastSet(one.name, one.joint, one.sizes, one.solid, family, one.species, one.grains, one.own), fixture
+    return ForecastSet(
+        one.name,
+        one.joint,
+        one.sizes,
+        one.solid,
+        family,
+        one.species,
+        one.grains,
+        one.own,
+        second=None if one.solid else one.second,
+        unknown=one.unknown,
     )
+
+
+def _say_unknown(plan: Plan) -> tuple[str, ...]:
+    """Return why sets have no forecast, one sentence for all that have the same reason."""
+    reasons: dict[str, list[str]] = {}
+    for one in plan.sets:
+        said = say_unknown(_as_forecast(one), plan.fixture)
+        if said is not None:
+            reasons.setdefault(said.removeprefix(f"{one.name}: "), []).append(one.name)
+    return tuple(f"{list_some(names)}: {reason}" for reason, names in reasons.items())
 
 
 def compute_glues(plan: Plan) -> tuple[GlueNeed, ...]:

@@ -161,6 +161,36 @@ def measured_sizes(joint: Joint, fixture: Fixture) -> tuple[str, ...]:
     return tuple(name for name in names if name not in RIG_SIZES and name.endswith("_mm"))
 
 
+_GRAINS: Final = MappingProxyType(
+    {
+        "face": Grain.FACE,
+        "flat": Grain.FACE,
+        "side": Grain.FACE,
+        "long": Grain.FACE,
+        "edge": Grain.EDGE,
+        "end": Grain.END,
+    }
+)
+_GRAIN_FILLERS: Final = frozenset(
+    ("to", "on", "and", "grain", "glued", "with", "against", "the", "a", "both", "parts", "in", "of", "joint")
+)
+
+
+def find_grains(words: str) -> tuple[tuple[Grain, ...], tuple[str, ...]]:
+    """Return the surfaces that someone's words name in order, and the words that were not understood.
+
+    Examples
+    --------
+    >>> find_grains("side to end")
+    ((<Grain.FACE: 'face'>, <Grain.END: 'end'>), ())
+    >>> find_grains("rings opposed")[1]
+    ('rings', 'opposed')
+    """
+    spoken = re.findall(r"[^\W\d_]+", words.lower())
+    found = tuple(_GRAINS[word] for word in spoken if word in _GRAINS)
+    return found, tuple(word for word in spoken if word not in _GRAINS and word not in _GRAIN_FILLERS)
+
+
 def read_grains(words: str, otherwise: tuple[Grain, Grain]) -> tuple[Grain, Grain]:
     """Return the two surfaces that someone's words name (`end to face`); one alone stands for both parts.
 
@@ -168,8 +198,10 @@ def read_grains(words: str, otherwise: tuple[Grain, Grain]) -> tuple[Grain, Grai
     --------
     >>> read_grains("end to face", (Grain.EDGE, Grain.EDGE))
     (<Grain.END: 'end'>, <Grain.FACE: 'face'>)
+    >>> read_grains("long grain", (Grain.END, Grain.END))
+    (<Grain.FACE: 'face'>, <Grain.FACE: 'face'>)
     """
-    found = [Grain(word) for word in re.findall(r"face|edge|end", words.lower())]
+    found, _ = find_grains(words)
     if not found:
         return otherwise
     return (found[0], found[1] if len(found) > 1 else found[0])

@@ -21,6 +21,8 @@ _PEEL = 0.6
 _TENSION_OF_SHEAR = 0.7
 _ACROSS_BENDING = 1.6
 _BEST_GLUE_MPA = 11.5
+# a size further from the one planned makes another joint of it
+_MOST_CHANGE = 2.0
 # share of the long-grain strength of a glue line that other surfaces reach: rough, from common bench experience
 _SURFACE_SHARE = {SurfacePair.LONG: 1.0, SurfacePair.END_TO_LONG: 0.45, SurfacePair.END_TO_END: 0.3}
 
@@ -35,7 +37,12 @@ class OwnBreaks:
 
 @dataclass(frozen=True)
 class ForecastSet:
-    """A set as the forecast sees it; `family` and `species` None where they are not known."""
+    """A set as the forecast sees it; `family` and `species` None where they are not known.
+
+    Attributes
+    ----------
+    species, second : of either part. unknown : materials that are no wood of the table, as typed.
+    """
 
     name: str
     joint: Joint
@@ -45,6 +52,13 @@ class ForecastSet:
     species: Species | None = None
     grains: tuple[Grain, Grain] = (Grain.FACE, Grain.FACE)
     own: OwnBreaks | None = None
+    second: Species | None = None
+    unknown: tuple[str, ...] = ()
+
+    @property
+    def woods(self) -> tuple[Species, ...]:
+        """Return the woods of its parts that are known."""
+        return tuple(one for one in (self.species, self.second) if one is not None)
 
 
 @dataclass(frozen=True)
@@ -126,21 +140,35 @@ def _per_newton(one: ForecastSet, fixture: Fixture) -> float | None:
     return strength.strength_mpa if strength.strength_mpa is not None else strength.moment_nm
 
 
+def say_unknown(one: ForecastSet, fixture: Fixture) -> str | None:
+    """Return why a set has no forecast, and what to do; None where it has one, or only a size is missing."""
+    if one.unknown and (one.own is None or len(one.own.strengths) < 3):
+        listed = " and ".join(f"“{words}”" for words in one.unknown)
+        return f"{one.name}: not known, {listed} is no wood of the table. Break a pilot piece first."
+    if _per_newton(one, fixture) is not None and forecast_load(one, fixture) is None:
+        return f"{one.name}: not known from this wood, grain and glue. Break a pilot piece first."
+    return None
+
+
 def _guess_strength(one: ForecastSet, fixture: Fixture) -> float | None:
+    """Return the weaker of the woods and the glue line, by how the grain of both parts meets; None where not known."""
     kind = FIXTURES[fixture].kind
+    if one.unknown:
+        return None
     try:
         shares = compute_shares(one.joint, one.sizes, *one.grains)
     except EntryError:
         return None
     across = one.joint in (Joint.EDGE, Joint.FACE) and Grain.END not in one.grains
-    wood = None if one.species is None else _wood_limit(one.species, kind, across)
-    if one.solid:
-        limit = wood
-    else:
+    woods = [_wood_limit(wood, kind, one, across) for wood in one.woods]
+    known = [value for value in woods if value is not None]
+    if not one.solid:
         surface = sum(share * _SURFACE_SHARE[pair] for pair, share in shares.items())
         glue = None if one.family is None else _glue_limit(one, kind, surface, across)
-        known = [value for value in (wood, glue) if value is not None]
-        limit = min(known) if known else None
+        if glue is None and one.family is not None:
+            return None
+        known += [] if glue is None else [glue]
+    limit = min(known) if known else None
     if limit is None:
         return None
     if fixture is Fixture.LAP_TENSION and not one.solid:
@@ -148,11 +176,13 @@ def _guess_strength(one: ForecastSet, fixture: Fixture) -> float | None:
     return limit if kind != "moment" else _to_moment(limit, one.sizes)
 
 
-def _wood_limit(species: Species, kind: str, across: bool) -> float:
+def _wood_limit(species: Species, kind: str, one: ForecastSet, across: bool) -> float | None:
+    """Return what the wood of one part holds; None where it is pulled along its grain, and no limit."""
+    end_to_end = one.grains == (Grain.END, Grain.END)
     if kind == "shear":
-        return species.shear_mpa
+        return None if end_to_end and not one.solid else species.shear_mpa
     if kind == "tension":
-        return species.tension_across_mpa
+        return None if end_to_end else species.tension_across_mpa
     return _ACROSS_BENDING * species.tension_across_mpa if across else species.bending_mpa
 
 
@@ -164,12 +194,16 @@ def _glue_limit(one: ForecastSet, kind: str, surface: float, across: bool) -> fl
         return _TENSION_OF_SHEAR * shear * surface
     if across:
         return _ACROSS_BENDING * _TENSION_OF_SHEAR * shear * surface
-    if one.species is None:
+    if one.joint in (Joint.EDGE, Joint.FACE, Joint.BUTT):
+        # a glue line across the piece bends as it is pulled apart: on end grain that is nothing like the wood's bending
+        return _ACROSS_BENDING * _TENSION_OF_SHEAR * shear * surface
+    if not one.woods:
         return None
+    bending = min(wood.bending_mpa for wood in one.woods)
     quality = shear / _BEST_GLUE_MPA
     slope = one.sizes.get("slope")
     reach = slope / (slope + 2) if one.joint is Joint.SCARF and slope else surface * 0.8
-    return one.species.bending_mpa * min(1.0, quality) * reach
+    return bending * min(1.0, quality) * reach
 
 
 def _to_moment(bending_mpa: float, sizes: Mapping[str, float]) -> float | None:
@@ -201,14 +235,14 @@ def check_reach(
 
 
 def propose_size(fixture: Fixture, sizes: Mapping[str, float], factor: float) -> SizeChange | None:
-    """Return the size that multiplies the breaking load by a factor; None where the fixture has none.
+    """Return the size that multiplies the breaking load by a factor; None where none within half to double does.
 
     A square bending section stays square: its load goes with the cube of its side.
 
     Examples
     --------
-    >>> propose_size(Fixture.BEND_4, {"width_mm": 22, "depth_mm": 22}, 0.7513).value
-    20.0
+    >>> propose_size(Fixture.BEND_4, {"width_mm": 24, "depth_mm": 24}, 0.6699).value
+    21.0
     """
     scales = [(name, power) for name, power in FIXTURES[fixture].scales if sizes.get(name)]
     if not scales:
@@ -218,7 +252,8 @@ def propose_size(fixture: Fixture, sizes: Mapping[str, float], factor: float) ->
     power = sum(power for _, power in chosen)
     value = sizes[chosen[0][0]] * factor ** (1 / power)
     value = float(round(value * 2) / 2 if value >= 10 else round(value, 1))
-    if value <= 0 or value == sizes[chosen[0][0]]:
+    now = sizes[chosen[0][0]]
+    if value <= 0 or value == now or not now / _MOST_CHANGE <= value <= now * _MOST_CHANGE:
         return None
     names = tuple(name for name, _ in chosen)
     words = " and ".join(name.removesuffix("_mm").replace("_", " ") for name in sorted(names, reverse=True))

@@ -18,7 +18,8 @@ from adhaero.core.wood import Grain, Species
 class PlannedSet:
     """One set of a plan: how many pieces, and what decides what they take and break at.
 
-    `made_of` holds its values by what is varied.
+    `made_of` holds its values by what is varied; `species`, `second` the woods of its parts, `unknown` materials that
+    are none.
     """
 
     name: str
@@ -34,6 +35,8 @@ class PlannedSet:
     grains: tuple[Grain, Grain] = (Grain.FACE, Grain.FACE)
     own: OwnBreaks | None = None
     made_of: Mapping[str, str] = field(default_factory=dict)
+    second: Species | None = None
+    unknown: tuple[str, ...] = ()
 
     @property
     def solid(self) -> bool:
@@ -90,7 +93,9 @@ class Plan:
     faces : spread faces of a joint.
     woods : where the wood varies, that of each set (None for any) and of each board; empty otherwise.
     spare_share : spare pieces to saw, as a share; spares : as a number.
-    answer : the kind of answer that is wanted; values : how many values each kind of thing varied has.
+    answer : the kind of answer that is wanted; values : how many values each kind of thing varied has; empty : things
+    that vary without a value.
+    understood : how the person's words were understood, where much follows from it; sentences.
     """
 
     sets: tuple[PlannedSet, ...]
@@ -114,6 +119,8 @@ class Plan:
     pilot: int = 0
     answer: str = "compare"
     values: Mapping[str, int] = field(default_factory=dict)
+    empty: tuple[str, ...] = ()
+    understood: tuple[str, ...] = ()
     woods: tuple[tuple[str | None, ...], tuple[str, ...]] = ((), ())
     rig: PlannedRig | None = None
     clamps: tuple[Clamps, ...] = ()

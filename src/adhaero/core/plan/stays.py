@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Final
 
-from adhaero.core.quantity import Kind, factor
+from adhaero.core.quantity import Kind, factor, show_duration
 
 STAYS: Final = MappingProxyType(
     {
@@ -62,6 +62,20 @@ def read_stay(words: str) -> Stay | None:
     if planned is None and kind in ("shelf", "other"):
         return None
     return Stay(words, kind, planned)
+
+
+def say_stay(stay: Stay | None) -> str:
+    """Return what pieces go through in words.
+
+    Examples
+    --------
+    >>> say_stay(read_stay("soaked 24 h")), say_stay(None)
+    ('24 h in water', 'only kept as they are')
+    """
+    if stay is None:
+        return "only kept as they are"
+    where = STAYS[stay.kind]
+    return where if stay.planned_s is None else f"{show_duration(stay.planned_s)} {where}"
 
 
 def find_stay(words: str) -> float | None:

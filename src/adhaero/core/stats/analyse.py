@@ -138,7 +138,9 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
         control = None if question.control is None else levels.index(question.control)
         contrasts = compare_all(fit) if control is None else compare_with(fit, control)
         sigma = fit.sigma if isfinite(fit.sigma) else None
-        pairs = tuple(judge_pair(one, levels, typical, question.margin_pct, sigma) for one in contrasts)
+        pairs = tuple(
+            judge_pair(one, levels, typical, question.margin_pct, sigma, max(2, fit.family)) for one in contrasts
+        )
     if question.control is None:
         letters = assign_letters(levels, [find_rank(group) for group in described], pairs)
         described = tuple(replace(group, letters=letters[group.level]) for group in described)

@@ -65,8 +65,8 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
         )
     if curve.wood_at_end:
         said.append(
-            f"At {say_number(curve.most_x)} {x_unit} half of the pieces or more tore in the wood: what is reached there "
-            "is the wood's strength, and the glue's may be higher."
+            f"At {say_number(curve.most_x)} {x_unit} half of the pieces or more tore in the wood: what is reached "
+            "there is the wood's strength, and the glue's may be higher."
         )
     if curve.left_out:
         names = list_some([f"{one.specimen} ({one.reason.replace('_', ' ')})" for one in curve.left_out])
@@ -143,8 +143,8 @@ def say_comparison(compared: CurveComparison) -> list[str]:
             said.append(f"They differ in their {thing}: {' '.join(clear)}")
         elif test.p < _CLEAR:
             said.append(
-                f"{names} differ in their {thing} (chance alone does as much {say_chance(test.p)}); which from which is "
-                "not shown."
+                f"{names} differ in their {thing} (chance alone does as much {say_chance(test.p)}); which from which "
+                "is not shown."
             )
         else:
             said.append(

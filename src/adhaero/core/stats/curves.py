@@ -83,7 +83,7 @@ class Curve:
     ----------
     change_ci95 : of `change_pct_per_unit`, by the delta method.
     lack_of_fit : None where no x has several pieces, or the shape passes through all averages.
-    most_x : the largest x; wood_at_end : half the pieces or more there tore in the wood, so that the plateau is its own.
+    most_x : the largest x; wood_at_end : half the pieces or more there tore: the plateau is the wood's.
     with_bounds : the parameters when the pieces that are bounds count as bounds (likelihood, docs/method); None where
         there are none, or it has no maximum.
     """
@@ -107,7 +107,7 @@ class Curve:
 
     @property
     def fits(self) -> bool:
-        """Return whether the pieces at the same x do not contradict the shape: else nothing stands on the curve alone."""
+        """Return whether the pieces at the same x do not contradict the shape: else nothing is read off it."""
         return self.lack_of_fit is None or self.lack_of_fit.p >= CLEAR
 
     def at(self, x: Floats) -> tuple[Floats, Floats]:

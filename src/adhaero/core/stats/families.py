@@ -1,7 +1,8 @@
 """Several comparisons at once: how large the largest of all pairs gets by chance.
 
-SciPy's `studentized_range` takes about 10 ms a probability and 100 ms a quantile; 496 pairs need both at once. Here the known-σ distribution is tabulated once and averaged over the scale by
-Gauss–Legendre quadrature, all degrees of freedom together. Errors are bounded in docs/method and held in the tests.
+SciPy's `studentized_range` takes about 10 ms a probability and 100 ms a quantile; 496 pairs need both at once. Here the
+known-σ distribution is tabulated once and averaged over the scale by Gauss–Legendre quadrature, all degrees of freedom
+together. Errors are bounded in docs/method and held in the tests.
 """
 
 from functools import lru_cache

@@ -1,8 +1,8 @@
 """Sets on boards that do not connect: boards random, by restricted likelihood, with Kenward and Roger's variance.
 
-log y = set + u_board + e, u and e normal with scatters τ and σ. Pieces of a board share one number, so that every matrix
-here is one of sets by boards, and its products follow from two eigenvalues a board: that of the board's mean, and that
-of what differs within it (docs/method).
+log y = set + u_board + e, u and e normal with scatters τ and σ. Pieces of a board share one number, so that every
+matrix here is one of sets by boards, and its products follow from two eigenvalues a board: that of the board's mean,
+and that of what differs within it (docs/method).
 """
 
 from collections.abc import Callable
@@ -17,6 +17,9 @@ from adhaero.core.stats.own_scatter import interval_slopes
 from adhaero.core.stats.scatter import Floats
 
 _NEWTON = 100
+# the logarithm of the least scatter, in that of the residuals, that is taken for one
+_SHARPEST = -9.0
+_SINGULAR = 1e14
 
 
 @dataclass(frozen=True)
@@ -236,7 +239,11 @@ class _Laplace:
         k = self._k
         value, gradient, bend = self._slopes(beta, v, sigma, tau)
         for _ in range(_NEWTON):
-            step = np.linalg.solve(bend, gradient)
+            try:
+                step = np.linalg.solve(bend, gradient)
+            except np.linalg.LinAlgError:
+                # far from the maximum boards and sets may hardly be told apart
+                step = np.linalg.lstsq(bend, gradient, rcond=None)[0]
             rise = float(gradient @ step)
             length = 1.0
             while True:
@@ -275,18 +282,21 @@ def _find_laplace(
     def misfit(at: Floats) -> float:
         return likelihood.evaluate(scale * float(np.exp(at[0])), scale * float(at[1]))[0]
 
+    starts = [np.array([wide, between]) for wide in (-1.5, -0.7, 0.0, 0.7) for between in (0.1, 0.5, 1.2, 2.5)]
     found = optimize.minimize(
         misfit,
-        np.array([-0.5, 0.5]),
+        min(starts, key=misfit),
         method="L-BFGS-B",
-        bounds=[(-12.0, 6.0), (0.0, 1e3)],
+        bounds=[(_SHARPEST, 3.0), (0.0, 20.0)],
         options={"ftol": 1e-13, "gtol": 1e-7, "maxiter": 200},
     )
     at = _polish(misfit, np.asarray(found.x, dtype=np.float64))
     sigma, tau = scale * float(np.exp(at[0])), scale * max(0.0, float(at[1]))
-    if at[0] <= -11.9:
+    if at[0] <= _SHARPEST + 0.1:
         return None
     _, beta, u, bend = likelihood.evaluate(sigma, tau)
+    if not np.isfinite(bend).all() or np.linalg.cond(bend) > _SINGULAR:
+        return None
     joint = np.asarray(np.linalg.inv(bend), dtype=np.float64)
     joint[k:, :] *= tau
     joint[:, k:] *= tau

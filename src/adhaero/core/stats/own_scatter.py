@@ -1,4 +1,4 @@
-"""Each set by itself: its centre and its scatter on logarithms, borrowed from the others where its pieces are silent."""
+"""Each set by itself: its centre and scatter on logarithms, borrowed from the others where its pieces are silent."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -203,7 +203,7 @@ def _fit_common(bounds: Bounds, sets: Codes, tally: Tally, *, few_pieces: bool) 
 
 
 def interval_slopes(bounds: Bounds, eta: Floats, sigma: Floats | float) -> tuple[Floats, Floats, Floats]:
-    """Return each piece's log-likelihood at centre `eta` and scatter `sigma`, its slope in eta, and minus its curvature.
+    """Return each piece's log-likelihood at centre `eta`, its slope in eta, and minus its curvature.
 
     Breaks by their density on logarithms, bounds by their chance.
     """

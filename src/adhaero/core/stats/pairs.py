@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 from itertools import combinations
 from math import exp, isfinite, log, sqrt
 
@@ -10,9 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from adhaero.core.stats.families import all_pairs
-from adhaero.core.stats.laws import beyond_t, find_t
+from adhaero.core.stats.laws import beyond_t, find_normal, find_t
 from adhaero.core.stats.one_sided import Known, Limits, compare_one_sided, mirror
-from adhaero.core.stats.power import compute_n_needed
+from adhaero.core.stats.power import MOST_PIECES, POWER, compute_n_needed
 from adhaero.core.stats.sets import SetsFit
 
 CONFIDENCE = 0.95
@@ -49,7 +50,12 @@ class Contrast:
 
 @dataclass(frozen=True)
 class Pair:
-    """Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract; `why` says why not."""
+    """Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract.
+
+    Attributes
+    ----------
+    why : why there is no range. pieces_to_settle : of each set, with which this many sets usually leave no pair open.
+    """
 
     a: str
     b: str
@@ -61,6 +67,7 @@ class Pair:
     measurable: bool
     specimens_needed: int | None
     why: str = ""
+    pieces_to_settle: int | None = None
 
 
 def list_pairs(count: int, control: int | None) -> list[tuple[int, int]]:
@@ -272,7 +279,12 @@ def list_contrasts(
 
 
 def judge_pair(
-    contrast: Contrast, levels: Sequence[str], typical: Sequence[float | None], margin_pct: float, sigma: float | None
+    contrast: Contrast,
+    levels: Sequence[str],
+    typical: Sequence[float | None],
+    margin_pct: float,
+    sigma: float | None,
+    groups: int = 2,
 ) -> Pair:
     """Return a pair with its verdict against the smallest difference that matters.
 
@@ -281,14 +293,16 @@ def judge_pair(
     contrast : the pair on logs; levels, typical : names and typical strengths of the sets.
     margin_pct : the smallest difference that matters, percent.
     sigma : scatter of logs that the number of pieces needed is computed from; None without one.
+    groups : how many sets are compared at once.
     """
     margin = 1 + margin_pct / 100
     low, high = contrast.log_ci95 or (None, None)
     ratio_ci = None if contrast.log_ci95 is None else (exp_end(low), exp_end(high))
     verdict = judge(ratio_ci, margin)
-    needed = None
+    needed, to_settle = None, None
     if verdict is Verdict.CANNOT_TELL and sigma:
         needed = compute_n_needed(log(margin), sigma)
+        to_settle = find_n_to_settle(log(margin), sigma, groups)
     first, second = typical[contrast.a], typical[contrast.b]
     return Pair(
         a=levels[contrast.a],
@@ -301,7 +315,40 @@ def judge_pair(
         measurable=leaves_out_one(ratio_ci),
         specimens_needed=needed,
         why=_APART if contrast.apart else "",
+        pieces_to_settle=to_settle,
     )
+
+
+@lru_cache(maxsize=1024)
+def find_n_to_settle(margin: float, sigma: float, groups: int) -> int | None:
+    """Return the pieces of each of several sets with which a pair is usually settled, whichever way it truly is.
+
+    With 80 % chance the simultaneous range of a pair that truly is alike lies within the margin: half its width and the
+    90 % point of the difference together reach it. A true difference of the margin is then seen as often or more.
+
+    Parameters
+    ----------
+    margin : the smallest difference that matters, on logarithms; sigma : scatter of logarithms.
+
+    Returns
+    -------
+    None above 100,000 pieces.
+    """
+    family, sure = all_pairs(groups), find_normal(1 - (1 - POWER) / 2)
+
+    def settles(n: int) -> bool:
+        reach = float(family.compute_quantile(CONFIDENCE, np.array([2.0 * (n - 1)]))[0]) / sqrt(2)
+        return (reach + sure) * sigma * sqrt(2 / n) <= margin
+
+    low, high = 1, 2
+    while not settles(high):
+        low, high = high, 2 * high
+        if high > MOST_PIECES:
+            return None
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if settles(middle) else (middle, high)
+    return high
 
 
 _APART = "one board of each is a comparison of two boards"

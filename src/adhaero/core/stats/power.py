@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil, comb, exp, inf, log, log1p, sqrt
 
-
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.laws import find_normal, find_t, reach_noncentral_t
 

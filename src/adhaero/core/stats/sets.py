@@ -1,4 +1,4 @@
-"""The sets of a trial on logarithms: each by itself, within fixed boards, or on random ones; one way to compare them."""
+"""The sets of a trial on logarithms: each by itself, within fixed boards, or on random ones; one way to compare."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,7 +14,7 @@ from adhaero.core.stats.laws import beyond_f, beyond_f_known
 from adhaero.core.stats.linear import OverallTest
 from adhaero.core.stats.mixed_boards import RandomBoards, fit_random
 from adhaero.core.stats.one_sided import Known, Limits
-from adhaero.core.stats.own_scatter import Flags, OwnScatter, fit_own
+from adhaero.core.stats.own_scatter import OwnScatter, fit_own
 from adhaero.core.stats.scatter import Floats
 
 
@@ -131,7 +131,8 @@ class SetsFit:
 
     def _boards_of(self, one: int, other: int) -> Codes:
         """Return the board of each piece of a set as it can be held against another; −1 where it cannot."""
-        assert self.boards is not None and self.parts is not None
+        assert self.boards is not None
+        assert self.parts is not None
         on = self.boards[self.sets == one]
         if self.fixed is not None:
             on = np.where(np.isfinite(self.fixed.board_rows[on, 0]), on, -1)

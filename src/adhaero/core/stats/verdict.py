@@ -50,7 +50,7 @@ def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
             f"{pair.a} and {pair.b} are the same for practice: {pair.a} differs from {pair.b} by "
             f"{say_span(low, high)}, within ±{margin_pct:g} %.{extra}"
         )
-    needed = _say_needed(pair.specimens_needed, margin_pct, pieces)
+    needed = _say_needed(pair.pieces_to_settle, margin_pct, pieces)
     if low is None or high is None:
         return (
             f"{pair.a} and {pair.b}: cannot tell yet. {pair.a} could differ from {pair.b} by anything: "
@@ -89,9 +89,7 @@ def _say_needed(needed: int | None, margin_pct: float, pieces: int) -> str:
     if needed is None:
         return ""
     if needed <= pieces:
-        return (
-            f" {pieces} of each usually show a difference of {margin_pct:g} %: if there is one, it is likely smaller."
-        )
+        return f" {pieces} pieces of each usually settle {margin_pct:g} %: the true difference is likely close to it."
     return f" About {needed} pieces of each, {needed - pieces} more, usually settle {margin_pct:g} %."
 
 

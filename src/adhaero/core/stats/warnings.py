@@ -158,7 +158,9 @@ def _over(residual: Floats, variance: Floats) -> Floats:
 
 def _find_random_residuals(logs: Floats, fit: SetsFit) -> tuple[Floats, Floats, Floats]:
     """Return the residuals of random boards: what a piece differs by from what the others on its board and set say."""
-    assert fit.random is not None and fit.boards is not None and fit.in_random is not None
+    assert fit.random is not None
+    assert fit.boards is not None
+    assert fit.in_random is not None
     random, k = fit.random, fit.random.effects.size
     place = np.full(fit.effects.size, -1)
     place[np.isfinite(fit.effects)] = np.arange(k)
@@ -204,8 +206,8 @@ def _say_boards(table: Table, fit: SetsFit) -> list[str]:
     ]
     if len({int(fit.parts.of_set[table.levels.index(level)]) for level in alone}) > 1:
         said.append(
-            f"{list_some(alone)} come from one board of their wood: against sets of another board the difference may be "
-            "that of two boards, and no range is given."
+            f"{list_some(alone)} come from one board of their wood: against sets of another board the difference may "
+            "be that of two boards, and no range is given."
         )
     elif fit.random is not None:
         said.append("The boards do not connect all sets: boards count as chance, between sets of different boards too.")
