@@ -122,10 +122,14 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         book = read_book(connection, trial_id)
         amendments = list_amendments(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
-        open_times = {one.name.lower(): one.open_time_s for one in read_supplies(connection).glues}
+        glues = read_supplies(connection).glues
         units = read_units(connection)
     view = _compare(book, choice, units)
-    slips = list_slips(book, open_times)
+    slips = list_slips(
+        book,
+        {one.name.lower(): one.open_time_s for one in glues},
+        {one.name.lower(): one.lowest_temperature_c for one in glues},
+    )
     earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
     return replace(
         view,

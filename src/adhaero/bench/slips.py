@@ -1,6 +1,7 @@
 """What went otherwise than planned with pieces that count, in sentences that stand beside the result."""
 
 from collections.abc import Mapping, Sequence
+from datetime import date
 
 from adhaero.bench.book import Book, parse_time
 from adhaero.bench.curing import list_checks
@@ -12,8 +13,18 @@ from adhaero.store.pieces import Piece
 _OFF = 0.1
 
 
-def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
-    """Return what went otherwise than planned with the pieces that count."""
+_OLD_DAYS = 365
+
+
+def list_slips(
+    book: Book, open_times: Mapping[str, float | None], lowest_c: Mapping[str, float | None] | None = None
+) -> list[str]:
+    """Return what went otherwise than planned with the pieces that count.
+
+    Parameters
+    ----------
+    open_times, lowest_c : open time and lowest temperature of the glues on the shelf, by their name in lower case.
+    """
     counted = [
         piece for piece in book.pieces.values() if piece.excluded_reason is None and book.result_of(piece) is not None
     ]
@@ -32,9 +43,40 @@ def list_slips(book: Book, open_times: Mapping[str, float | None]) -> list[str]:
         if labels:
             found.append(f"{_some(labels)} {words}.")
     found += _missed_checks(book, counted)
+    found += _list_glue_up_slips(book, counted, lowest_c or {})
     if noted := [f"{one.label} ({one.deviation})" for one in counted if one.deviation]:
         found.append(f"Went otherwise, and counts: {list_some(noted)}.")
     return found
+
+
+def _list_glue_up_slips(book: Book, counted: Sequence[Piece], lowest_c: Mapping[str, float | None]) -> list[str]:
+    """Return what went otherwise at a glue-up, with the sets it touches, whether or not numbers can separate it."""
+    found: dict[str, list[str]] = {"cold": [], "old": [], "noted": []}
+    for batch in book.batches.values():
+        sets = dict.fromkeys(book.treatments[one.treatment_id].name for one in counted if one.batch_id == batch.id)
+        if not sets:
+            continue
+        where = f"glue-up {batch.number} ({list_some(list(sets))}"
+        lowest = lowest_c.get(batch.glue.lower())
+        if batch.shop_temperature_c is not None and lowest is not None and batch.shop_temperature_c < lowest:
+            found["cold"].append(f"{where}; {batch.shop_temperature_c:.3g} °C, {batch.glue} asks for {lowest:.3g} °C)")
+        if batch.glue_opened_on and (days := _days_open(batch.glue_opened_on, batch.started_utc)) > _OLD_DAYS:
+            found["old"].append(f"{where}; {batch.glue} opened {days} days before)")
+        if batch.note.strip():
+            found["noted"].append(f"{where}: {batch.note.strip()})")
+    heads = {
+        "cold": "Glued colder than the glue asks for",
+        "old": "Glued from a bottle opened more than a year before",
+        "noted": "Noted at a glue-up",
+    }
+    return [f"{heads[kind]}: {list_some(mine)}." for kind, mine in found.items() if mine]
+
+
+def _days_open(opened_on: str, started_utc: str) -> int:
+    try:
+        return (date.fromisoformat(started_utc[:10]) - date.fromisoformat(opened_on[:10])).days
+    except ValueError:
+        return 0
 
 
 def _some(labels: Sequence[str]) -> str:

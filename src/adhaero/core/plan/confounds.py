@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import TypeVar
 
+from adhaero.core.stats.words import list_some
+
 Value = TypeVar("Value")
 
 
@@ -94,11 +96,14 @@ def _on_one_only(used: Mapping[str, Sequence[str]], sizes: Mapping[str, int], wo
     if len({value for values in used.values() for value in values}) < 2:
         return []
     thing = words.split(" one ")[-1]
-    return [
-        f"All of {name} {words} ({values[0]}): a strong {thing} would look like a strong set."
-        for name, values in used.items()
-        if sizes[name] > 1 and len(set(values)) == 1
-    ]
+    found = [(name, values[0]) for name, values in used.items() if sizes[name] > 1 and len(set(values)) == 1]
+    if not found:
+        return []
+    if len(found) == 1:
+        return [f"All of {found[0][0]} {words} ({found[0][1]}): a strong {thing} would look like a strong set."]
+    listed = list_some([f"{name} ({value})" for name, value in found])
+    each = words.replace("is ", "are each ", 1).replace("was ", "were each ", 1)
+    return [f"All pieces of {listed} {each}: a strong {thing} would look like a strong set."]
 
 
 def _one_each(used: Mapping[str, Sequence[str]], sizes: Mapping[str, int]) -> bool:

@@ -40,7 +40,8 @@ class Balance:
     Attributes
     ----------
     complete : every board carries every set equally often.
-    fewest_shared, most_shared : boards (counted with repeats) that two sets share, over all pairs of sets.
+    fewest_shared, most_shared : how often a piece of one set lies beside one of another on a board, over all pairs of
+        sets.
     efficiency : of comparing two sets within boards against boards that carried everything, 0 to 1 (the harmonic mean
         of the canonical efficiency factors); None for a single set or sets that no chain of boards connects.
     bound : the most that this number of sets, pieces and places allows, v(k−1)/((v−1)k).
@@ -366,7 +367,7 @@ def say_balance(balance: Balance, sets: int, places: int) -> str:
     if balance.complete:
         return "Every board carries every set equally often: boards cannot favour a set."
     shares = (
-        f"any two sets meet on {balance.fewest_shared} board{'' if balance.fewest_shared == 1 else 's'}"
+        f"any two sets meet {balance.fewest_shared} time{'' if balance.fewest_shared == 1 else 's'} on a board"
         if balance.fewest_shared == balance.most_shared
         else f"two sets meet {balance.fewest_shared} to {balance.most_shared} times on a board"
     )

@@ -176,7 +176,9 @@ def climb(slopes: Slopes, theta: Floats) -> Top | None:
         while True:
             trial = theta - length * step
             if trial[-1] > 0:
-                new = slopes(trial)
+                # a step too far may overflow; it is halved like any other that leads down
+                with np.errstate(over="ignore", invalid="ignore", divide="ignore"):
+                    new = slopes(trial)
                 if new[0] >= value - 1e-13 * (1 + abs(value)):
                     break
             length /= 2

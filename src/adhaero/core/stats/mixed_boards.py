@@ -20,6 +20,7 @@ _NEWTON = 100
 # the logarithm of the least scatter, in that of the residuals, that is taken for one
 _SHARPEST = -9.0
 _SINGULAR = 1e14
+_WALL = 1e10
 
 
 @dataclass(frozen=True)
@@ -233,17 +234,22 @@ class _Laplace:
         residual = start - self._beta[sets]
         self.spread = max(float(np.sqrt((residual**2).mean())), 1e-3)
 
+    def misfit(self, sigma: float, tau: float) -> float:
+        """Return minus the approximate restricted log-likelihood; a wall where it has no number."""
+        with np.errstate(all="ignore"):
+            try:
+                found = self.evaluate(sigma, tau)[0]
+            except np.linalg.LinAlgError:
+                return _WALL
+        return found if np.isfinite(found) else _WALL
+
     def evaluate(self, sigma: float, tau: float) -> tuple[float, Floats, Floats, Floats]:
         """Return minus the approximate restricted log-likelihood, sets, boards, and the curvature of sets and v."""
         beta, v = self._beta.copy(), self._v.copy()
         k = self._k
         value, gradient, bend = self._slopes(beta, v, sigma, tau)
         for _ in range(_NEWTON):
-            try:
-                step = np.linalg.solve(bend, gradient)
-            except np.linalg.LinAlgError:
-                # far from the maximum boards and sets may hardly be told apart
-                step = np.linalg.lstsq(bend, gradient, rcond=None)[0]
+            step = np.linalg.solve(bend, gradient)
             rise = float(gradient @ step)
             length = 1.0
             while True:
@@ -255,7 +261,8 @@ class _Laplace:
             beta, v, (value, gradient, bend) = new_beta, new_v, new
             if rise < 1e-18 * (1 + abs(value)) or float(np.max(np.abs(length * step))) < 1e-11:
                 break
-        self._beta, self._v = beta, v
+        if np.isfinite(value):
+            self._beta, self._v = beta, v
         return -(value - 0.5 * float(np.linalg.slogdet(bend)[1])), beta, tau * v, bend
 
     def _slopes(self, beta: Floats, v: Floats, sigma: float, tau: float) -> tuple[float, Floats, Floats]:
@@ -280,7 +287,7 @@ def _find_laplace(
     scale = likelihood.spread
 
     def misfit(at: Floats) -> float:
-        return likelihood.evaluate(scale * float(np.exp(at[0])), scale * float(at[1]))[0]
+        return likelihood.misfit(scale * float(np.exp(at[0])), scale * float(at[1]))
 
     starts = [np.array([wide, between]) for wide in (-1.5, -0.7, 0.0, 0.7) for between in (0.1, 0.5, 1.2, 2.5)]
     found = optimize.minimize(
@@ -293,6 +300,8 @@ def _find_laplace(
     at = _polish(misfit, np.asarray(found.x, dtype=np.float64))
     sigma, tau = scale * float(np.exp(at[0])), scale * max(0.0, float(at[1]))
     if at[0] <= _SHARPEST + 0.1:
+        return None
+    if likelihood.misfit(sigma, tau) >= _WALL:
         return None
     _, beta, u, bend = likelihood.evaluate(sigma, tau)
     if not np.isfinite(bend).all() or np.linalg.cond(bend) > _SINGULAR:
@@ -318,12 +327,12 @@ def _polish(misfit: Callable[[Floats], float], at: Floats) -> Floats:
         if len(free) == 2:
             crossed = misfit(at + unit[0] + unit[1]) - ups[0] - ups[1] + here
             bend[0, 1] = bend[1, 0] = crossed / h**2
-        if np.linalg.eigvalsh(bend)[0] <= 0:
+        if here >= _WALL or np.linalg.eigvalsh(bend)[0] <= 0:
             return at
         step = np.linalg.solve(bend, gradient)
         trial = at.copy()
         trial[free] -= step
-        if trial[1] < 0 or misfit(trial) > here + 1e-9 * (1 + abs(here)):
+        if trial[1] < 0 or trial[0] < _SHARPEST or misfit(trial) > here + 1e-9 * (1 + abs(here)):
             return at
         at = trial
         if float(np.max(np.abs(step))) < 1e-8:

@@ -18,6 +18,10 @@ from adhaero.core.stats.own_scatter import OwnScatter, fit_own
 from adhaero.core.stats.scatter import Floats
 
 
+# below this, logarithms do not differ but by rounding
+_NO_SCATTER = 1e-9
+
+
 @dataclass(frozen=True)
 class SetsFit:
     """Sets on logarithms, ready to be compared.
@@ -197,7 +201,7 @@ def _unjudged(own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, parts
 def _within_fixed(
     own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, parts: Parts, fixed: FixedBoards | None
 ) -> SetsFit:
-    if fixed is None:
+    if fixed is None or not fixed.sigma > _NO_SCATTER:
         return _unjudged(own, bounds, sets, boards, parts)
     df = fixed.df
     return SetsFit(
@@ -226,7 +230,7 @@ def _within_random(own: OwnScatter, bounds: Bounds, sets: Codes, boards: Codes, 
         codes = np.searchsorted(left, sets[used]).astype(np.intp)
         places = np.searchsorted(present, boards[used]).astype(np.intp)
         random = fit_random(bounds.take(used), codes, places, left.size, present.size)
-    if random is None:
+    if random is None or not random.sigma > _NO_SCATTER:
         return _unjudged(own, bounds, sets, boards, parts)
     k = own.mu.size
     effects, covariance = np.full(k, np.nan), np.full((k, k), np.nan)
