@@ -26,15 +26,14 @@ def torn(trial: Shop) -> Shop:
 def test_the_glue_alone_explains_itself_and_raises_the_estimate(page: Page, torn: Shop) -> None:
     page.goto("/trials/1/compare")
     expect(page.get_by_text("As built: every break counts at its value")).to_be_visible()
-    expect(page.get_by_role("button", name="typical")).to_have_count(0)
     page.get_by_role("button", name="Glue alone").click()
     expect(page.get_by_text("a face torn 75 % or more says only that the glue held")).to_be_visible()
     expect(page.get_by_role("button", name="typical")).to_be_visible()
     row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile("^planed"))
     average, typical = (float(row.get_by_role("cell").nth(place).inner_text()) for place in (2, 3))
     assert typical > average
-    page.get_by_role("button", name="likely range").click()
-    expect(page.get_by_role("status").filter(has_text="likelihood")).to_contain_text("few pieces counted as few")
+    page.get_by_role("button", name="typical").click()
+    expect(page.get_by_role("status").filter(has_text="bounds count as bounds")).to_contain_text("few pieces as few")
     section = page.get_by_role("region", name="The weak end, a second opinion", exact=True)
     expect(section.get_by_role("img", name="The weak end of each set")).to_be_visible()
 
@@ -46,7 +45,7 @@ def test_every_number_can_be_asked_how_it_is_known(page: Page, torn: Shop) -> No
     expect(answer).to_contain_text("k from the noncentral t")
     with page.context.expect_page() as opened:
         answer.get_by_role("link", name="How it is derived").click()
-    expect(opened.value.get_by_role("heading", name="Comparing")).to_be_visible()
+    expect(opened.value.get_by_role("heading", name="Typical strength and scatter")).to_be_visible()
     page.get_by_role("button", name="19 in 20 above").click()
     expect(answer).to_have_count(0)
     section = page.get_by_role("region", name="Who comes first, by which average", exact=True)
@@ -61,8 +60,8 @@ def test_a_conclusion_is_typed_and_checked_clause_by_clause(page: Page, torn: Sh
         "Planed is stronger than toothed. Toothed is twice as strong as planed."
     )
     aside.get_by_role("button", name="Check it against the numbers").click()
-    expect(aside).to_contain_text("Supported (planed is stronger than toothed)")
-    expect(aside).to_contain_text("Contradicted (toothed has 200 % of planed's strength)")
+    expect(aside).to_contain_text("Supported, understood as: planed is stronger than toothed: ratio above 1.")
+    expect(aside).to_contain_text("Contradicted, understood as: toothed has 190 to 210 % of the strength of planed")
     page.reload()
     expect(aside.get_by_label("What you conclude")).to_have_value(re.compile("^Planed is stronger"))
 
@@ -77,7 +76,7 @@ def test_a_line_of_the_wood_is_typed_and_a_wrong_one_says_what_is_expected(page:
     expect(page.get_by_role("alert")).to_contain_text("is not a unit known here")
     page.get_by_label("Count the pieces above a strength").fill("50 MPa")
     page.get_by_label("Count the pieces above a strength").press("Enter")
-    counted = page.get_by_role("region", name="Stronger than the wood", exact=True)
+    counted = page.get_by_role("region", name="Stronger than a line", exact=True)
     expect(counted.get_by_role("row", name=re.compile("^planed"))).to_contain_text("4 of 4")
 
 

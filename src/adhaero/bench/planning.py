@@ -18,6 +18,7 @@ from adhaero.core.plan.planned import Matching, Plan, PlannedBoard, PlannedSet
 from adhaero.core.plan.stays import read_stay, say_stay
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.core.stats.words import list_some
 from adhaero.core.wood import Grain, Species, find_species
 from adhaero.store.trials import Board, FactorRow, Treatment
 
@@ -70,16 +71,18 @@ def _find_empty(book: Book) -> tuple[str, ...]:
 
 def _say_understood(book: Book) -> tuple[str, ...]:
     """Return how words were understood that decide what pieces go through, and how their grain meets."""
-    found = []
+    found, unread = [], []
     for level in book.levels.values():
         kind = book.kinds[level.factor_id]
         if kind is Factor.CONDITION:
             found.append(f"“{level.name}” is understood as: {say_stay(read_stay(level.name))}.")
-        elif kind is Factor.GRAIN:
-            read, unread = find_grains(level.name)
-            if unread or not read:
-                what = ", ".join(f"“{word}”" for word in unread) or f"“{level.name}”"
-                found.append(f"{what} says no grain that is understood: face, edge, end, side or long grain are.")
+        elif kind is Factor.GRAIN and (not find_grains(level.name)[0] or find_grains(level.name)[1]):
+            unread.append(f"“{level.name}”")
+    if unread:
+        found.append(
+            f"{list_some(unread)}: not wholly understood as surfaces (face, edge, end, side, long grain); where none "
+            "is named the forecast takes those of the plan."
+        )
     if book.trial.condition and (stay := read_stay(book.trial.condition)) is not None:
         found.append(f"“{book.trial.condition}” is understood as: {say_stay(stay)}.")
     return tuple(found)

@@ -19,7 +19,7 @@ from adhaero.store.shop import put_setting
 
 _SHAFTS = {
     "question": "Which glue holds a scarfed paddle shaft best?",
-    "guess": "Heron first, Plover close behind, Wren last.",
+    "guess": "Heron first, Plover second, Wren last.",
     "prep": "planed the same day, wiped, both faces spread",
     "material_a": "shaft stock",
     "material_b": "shaft stock, same board",
@@ -35,7 +35,7 @@ _SHAFTS = {
 }
 _BLADES = {
     "question": "Does scraping the blade edges spoil the joint?",
-    "guess": "Scraped is as good as planed; the toothed edge gains nothing.",
+    "guess": "Scraped is as good as planed; toothed is no stronger than planed.",
     "glue": "Wren",
     "material_a": "larch blade strip",
     "material_b": "larch blade strip",
@@ -51,7 +51,7 @@ _BLADES = {
 }
 _RINGS = _BLADES | {
     "question": "How should the rings meet in a blade edge joint, and does the glue care?",
-    "guess": "Opposed rings are as good as parallel ones; Heron ahead of Wren.",
+    "guess": "Rings opposed is as good as rings parallel; Heron is ahead of Wren.",
     "prep": "planed the same day, wiped",
     "glue": "Wren",
     "gap_mm": "0 mm",
@@ -161,9 +161,9 @@ def _stock_shop(file: ShopFile) -> None:
     strips = stock.StockBoardEntry(
         "Larch strip",
         "larch",
-        "620 mm",
-        "82 mm",
-        "12 mm",
+        "720 mm",
+        "106 mm",
+        "14 mm",
         "9 %",
         "quarter",
         "edge trimmings of blades",
@@ -172,9 +172,9 @@ def _stock_shop(file: ShopFile) -> None:
         "2.40",
     )
     ids = stock.save_stock_board(file, strips)
-    knotty = {"name": "Larch strip 3", "count": "1", "defects": "240 to 275 knot"}
+    knotty = {"name": "Larch strip 3", "count": "1", "defects": "290 to 325 knot"}
     stock.save_stock_board(file, replace(strips, **knotty), ids[2])
-    plank = stock.StockBoardEntry("Ash plank", "ash", "1900 mm", "95 mm", "27 mm", "10 %", "flat", "the old mill")
+    plank = stock.StockBoardEntry("Ash plank", "ash", "2300 mm", "104 mm", "31 mm", "10 %", "flat", "the old mill")
     stock.save_stock_board(file, replace(plank, price="31"))
     stock.save_clamps(file, stock.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2"))
     stock.save_clamps(file, stock.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))

@@ -7,6 +7,7 @@ from math import exp
 from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
 from adhaero.core.stats.weibull import LOW, Weibull, estimate_steps, fit_weibull, stretch, trace_weibull
+from adhaero.core.stats.words import list_some
 
 _SHARES = (0.01, 0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 0.95, 0.99)
 _DRAWN = 6
@@ -73,6 +74,19 @@ def find_weak_end(asked: Asked) -> tuple[Finding | None, WeakEndChart | None]:
     return _say(fits, best), WeakEndChart(lines, marks, stretch(LOW), len(known) - len(lines))
 
 
+def _say_best(fits: Mapping[str, Weibull | None], best: str) -> str:
+    """Return which joint's weak end is estimated highest, and whether another's could be higher."""
+    mine = fits[best]
+    low = None if mine is None else mine.low_ci95[0]
+    near = [
+        level
+        for level, fit in fits.items()
+        if level != best and (fit is None or low is None or fit.low_ci95[1] is None or fit.low_ci95[1] > low)
+    ]
+    said = f"the estimate of {best} is the highest"
+    return f"{said}, and others could be higher ({list_some(near)})" if near else said
+
+
 def _say(fits: Mapping[str, Weibull | None], best: str) -> Finding:
     rows: list[Row] = []
     for level, fit in fits.items():
@@ -84,8 +98,8 @@ def _say(fits: Mapping[str, Weibull | None], best: str) -> Finding:
         "weibull",
         "The weak end, a second opinion",
         [
-            f"By a Weibull distribution, 5 in 100 pieces of a set break below the first column; of the joints {best} "
-            "holds most there. With few pieces the range is wide: the weak end is known from few."
+            f"By a Weibull distribution, 5 in 100 pieces of a set break below the first column; of the joints "
+            f"{_say_best(fits, best)}. With few pieces the range is wide: the weak end is known from few."
         ],
         How(
             "A Weibull distribution by maximum likelihood, bounds counted as bounds; the range by profile likelihood. "

@@ -58,7 +58,12 @@ def say_range(one: str, other: str, found: Range) -> str:
     said = f"{one} has {percent} % of the strength of {other}, {change}"
     if found.low is None or found.high is None:
         return f"{said} (how sure cannot be told)"
-    return f"{said} ({100 * found.low:.0f} to {100 * found.high:.0f} % of it)"
+    return f"{said} ({_end(found.low)} to {_end(found.high)} % of it)"
+
+
+def _end(value: float) -> str:
+    """Return an end in percent, with a digit where it lies so near 100 % that the side would be lost."""
+    return f"{100 * value:.1f}" if 0.98 < value < 1.02 else f"{100 * value:.0f}"
 
 
 def _share(value: float) -> str:

@@ -17,7 +17,6 @@ from adhaero.core.stats.one_sided import Known, Limits
 from adhaero.core.stats.own_scatter import OwnScatter, fit_own
 from adhaero.core.stats.scatter import Floats
 
-
 # below this, logarithms do not differ but by rounding
 _NO_SCATTER = 1e-9
 

@@ -174,6 +174,7 @@ _MOST_LEADERS = 6
 
 
 def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) -> str:
+    """Return the strongest set; beside solid wood it is the strongest joint, whatever the wood holds."""
     stronger = [
         pair.a if pair.verdict is Verdict.A_STRONGER else pair.b
         for pair in pairs
@@ -182,7 +183,8 @@ def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) ->
     ]
     if stronger:
         return f"{name} is the strongest joint; {and_join(stronger)} {_be(stronger)} stronger still."
-    return f"{name} is the strongest."
+    against = any(name in (pair.a, pair.b) and (pair.a in baselines or pair.b in baselines) for pair in pairs)
+    return f"{name} is the strongest joint." if against else f"{name} is the strongest."
 
 
 def _be(names: Sequence[str]) -> str:
