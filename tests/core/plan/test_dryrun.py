@@ -2,11 +2,12 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from adhaero.core.errors import PlanError
 from adhaero.core.plan.dryrun import DryRun, Outlook, run_dry
-from adhaero.core.plan.layout import deal
+from adhaero.core.plan.layout import Place, deal
 from adhaero.core.stats.power import compute_power
 from adhaero.core.stats.power_simulated import SimulatedPlan, simulate_power
 
@@ -64,11 +65,39 @@ def test_pieces_that_hold_are_compared_by_likelihood_as_the_power_by_simulation(
     assert run_dry(replace(planned, held_pct=60)).right < outlook.right
 
 
-def test_boards_that_carry_one_set_each_are_left_out_of_the_model() -> None:
+def test_sets_on_a_board_each_cannot_be_told_apart() -> None:
     layout = deal([4, 4], [4, 4], 1, woods=(["ash", "larch"], ["ash", "larch"]))
     outlook = run_dry(DryRun(("A", "B"), (100, 130), layout, 15, 10, 3))
-    assert not outlook.within_boards
-    assert outlook.right + outlook.wrong + outlook.cannot_tell == pytest.approx(1)
+    assert (outlook.right, outlook.wrong, outlook.cannot_tell) == (0, 0, 1)
+
+
+def spread(pieces: list[int], boards: list[int]) -> DryRun:
+    """Return a trial of sets whose pieces lie on given boards, one after the other."""
+    treatments = [one for one, count in enumerate(pieces) for _ in range(count)]
+    layout = tuple(Place(*one, 0, 0, 0) for one in zip(treatments, boards, strict=True))
+    return DryRun(tuple("ABCDEFGH"[: len(pieces)]), (100, 115, 130)[: len(pieces)], layout, 10, 5, seed=5)
+
+
+@pytest.mark.parametrize("planned", [spread([3, 5, 8], [0] * 16), spread([4, 4, 4], [0, 1] * 6)], ids=["own", "boards"])
+def test_many_runs_at_once_are_compared_as_each_by_itself(planned: DryRun) -> None:
+    model = planned._model
+    assert model.at_once
+    logs = model.draw(np.random.default_rng(2), 6)
+    effects, low, high = model.compare_at_once(logs)
+    for run, one in enumerate(logs):
+        by_itself = model.compare(one, None)
+        assert np.diff(effects[run]) == pytest.approx(np.diff(by_itself[0][0]))
+        assert (low[run], high[run]) == (
+            pytest.approx(by_itself[1][0], abs=1e-4),
+            pytest.approx(by_itself[2][0], abs=1e-4),
+        )
+
+
+def test_sets_of_two_and_boards_that_join_no_sets_are_fitted_run_by_run() -> None:
+    for planned in (spread([2, 2, 2], [0] * 6), spread([3, 3, 3], [0, 0, 1, 2, 2, 3, 4, 4, 5])):
+        outlook = run_dry(planned, times=40)
+        assert outlook.right + outlook.wrong + outlook.cannot_tell == pytest.approx(1)
+        assert outlook.right > 0
 
 
 def test_one_piece_each_says_nothing_about_scatter() -> None:

@@ -2300,7 +2300,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     complete : every board carries every set equally often.
-         *     fewest_shared, most_shared : boards (counted with repeats) that two sets share, over all pairs of sets.
+         *     fewest_shared, most_shared : how often a piece of one set lies beside one of another on a board, over all pairs of
+         *         sets.
          *     efficiency : of comparing two sets within boards against boards that carried everything, 0 to 1 (the harmonic mean
          *         of the canonical efficiency factors); None for a single set or sets that no chain of boards connects.
          *     bound : the most that this number of sets, pieces and places allows, v(k−1)/((v−1)k).
@@ -3923,7 +3924,11 @@ export interface components {
         };
         /**
          * Pair
-         * @description Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract; `why` says why not.
+         * @description Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract.
+         *
+         *     Attributes
+         *     ----------
+         *     why : why there is no range. pieces_to_settle : of each set, with which this many sets usually leave no pair open.
          */
         Pair: {
             /** A */
@@ -3951,6 +3956,8 @@ export interface components {
              * @default
              */
             why: string;
+            /** Pieces To Settle */
+            pieces_to_settle?: number | null;
         };
         /**
          * PairOutlook

@@ -6,6 +6,14 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 type Chart = Schemas["WeakEndChart"];
 
+/** Round numbers between two ends, about six: a logarithmic axis of less than a decade labels none by itself. */
+function roundNumbers(lowest: number, highest: number): number[] {
+  const rough = (highest - lowest) / 6;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10);
+  return Plot.numberInterval(step).range(lowest, highest);
+}
+
 export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
   const frame = useFigure<HTMLDivElement>(() => {
     const at = (strength: number) => convert(strength, unit);
@@ -36,7 +44,7 @@ export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
         label: unit.symbol,
         labelArrow: "none",
         labelAnchor: "center",
-        ticks: 8,
+        ticks: highest < 10 * lowest ? roundNumbers(lowest, highest) : 8,
         tickFormat: (value: number) => String(Number(value.toPrecision(3))),
       },
       y: {

@@ -182,7 +182,7 @@ function Numbers({ view }: { view: Compare }) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
     <section className="overflow-x-auto" aria-label="The sets in numbers" tabIndex={0}>
-      <table className="plain dense mt-3">
+      <table className="plain dense tight mt-3">
         <caption className="sr-only">The sets in numbers, {unit.symbol}</caption>
         <thead>
           <tr>

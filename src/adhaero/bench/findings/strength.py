@@ -49,8 +49,8 @@ def find_rankings(asked: Asked) -> Finding | None:
         How(
             "Each average of the numbers as read, set by set; the last row, where there is one, is the estimate for "
             "the glue alone.",
-            "average = sum / number; middle ones = average without the best and the worst; middle = the median; "
-            "glue alone = the censored estimate, torn wood counted as “held at least”",
+            "average = sum / number; average of the middle ones = without the best and the worst; middle piece = the "
+            "median; glue alone = the censored estimate, torn wood counted as “held at least”",
             f"{sum(one.n for one in groups)} pieces that count",
             "comparing",
         ),
@@ -257,14 +257,16 @@ def find_glue_costs(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...
 def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None:
     """Return which set gives most strength for the money; None where fewer than two have a price."""
     rows: list[Row] = []
-    priced = []
+    priced, unpriced = [], []
     by_name = {one.name: one for one in asked.book.sets}
     for group in asked.analysis.groups:
         cost = each.get(asked.book.glue_of(by_name[group.level])) if group.level in by_name else None
         if group.level in asked.baselines:
             continue
+        if cost is None:
+            unpriced.append(group.level)
         if cost is None or not group.typical:
-            rows.append([group.level, group.typical, "–", "–"])
+            rows.append([group.level, group.typical, "–" if cost is None else f"{cost:.3g}", "–"])
             continue
         priced.append((group.typical / cost, group.level))
         rows.append([group.level, group.typical, f"{cost:.3g}", ""])
@@ -272,6 +274,7 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
         return None
     best = max(priced)
     held = [one.level for one in asked.analysis.groups if one.at_least is not None and one.level not in asked.baselines]
+    of_those = "of the sets that broke " if held else ""
     for row in rows:
         share = next((value / best[0] for value, level in priced if level == row[0]), None)
         row[3] = "–" if share is None else f"{100 * share:.0f} %"
@@ -279,9 +282,10 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
         "costs",
         "Strength for the money",
         [
-            f"For the money {best[1]} has the highest typical strength in one joint; the wood and the time are not "
-            "counted, and no range is given.",
+            f"For the money {of_those}{best[1]} has the highest typical strength in one joint; the wood and the time are "
+            "not counted, and no range is given.",
             *([f"{and_join(held)}: none of the pieces broke, so that it could be more."] if held else []),
+            *([f"{and_join(unpriced)}: without a price, left out."] if unpriced else []),
         ],
         How(
             "Typical strength over the price of the glue in one joint.",

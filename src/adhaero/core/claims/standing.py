@@ -421,6 +421,15 @@ class _Judge:
         but = statement.subject.but if statement.subject is not None else ()
         return [one for one in self.slice.everyone(like) if one not in subjects and one not in but]
 
+    def _say_others(self, subjects: Sequence[Ref]) -> str:
+        """Return the sets that the most is said against, those left out named."""
+        out = (
+            []
+            if subjects[0].kind == "value"
+            else [one for one in self.slice.controls if Ref("set", (one,)) not in subjects]
+        )
+        return "every other set" + (f" but {and_join(out)}" if out else "")
+
     def _judge_most(self, statement: Statement) -> Verdict:
         subjects = self._expand(statement.subject)
         if isinstance(subjects, str) or not subjects:
@@ -435,7 +444,7 @@ class _Judge:
         standing = merge([one for one, _, _ in found])
         negated = statement.negated != statement.untrue
         words = "stronger" if form is Form.STRONGER else "weaker"
-        understood = f"{_each(subjects)} is {words} than every other set"
+        understood = f"{_each(subjects)} is {words} than {self._say_others(subjects)}"
         if statement.subject is not None and statement.subject.but:
             understood = f"{_each(subjects)} is {words} than {_names(rivals)} (all but {_names(statement.subject.but)})"
         if negated:
@@ -456,8 +465,9 @@ class _Judge:
         if not 0 <= over <= len(rivals):
             return Verdict("", X, f"there are only {len(rivals) + 1} places")
         standing = _decide(above == over and below == len(rivals) - over, above > over or below > len(rivals) - over)
-        understood = f"{_names(subjects)} has place {over + 1}: {over} of the sets are stronger, all others weaker"
-        words = f"{above} of {len(rivals)} others are shown to be stronger, {below} to be weaker"
+        ahead = "one set is" if over == 1 else f"{over} sets are"
+        understood = f"{_names(subjects)} has place {over + 1}: {ahead} stronger, the other {len(rivals) - over} weaker"
+        words = f"of the {len(rivals)} other sets {above} are shown to be stronger, {below} to be weaker"
         if statement.negated != statement.untrue:
             return Verdict(f"not: {understood}", invert(standing), words)
         return Verdict(understood, standing, words)
@@ -495,7 +505,7 @@ class _Judge:
         found = [self._steadier(form, subjects[0], one) for one in self._rivals(statement, subjects)]
         standing = merge([one for one, _ in found])
         words = "less" if form is Form.STEADIER else "more"
-        understood = f"{_names(subjects)} scatters {words} than every other set"
+        understood = f"{_names(subjects)} scatters {words} than {self._say_others(subjects)}"
         if statement.negated != statement.untrue:
             return Verdict(f"not: {understood}", invert(standing), _join([said for _, said in found]))
         return Verdict(understood, standing, _join([said for _, said in found]))

@@ -2,23 +2,31 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations
 from math import log
 
 import numpy as np
-from numpy.typing import NDArray
 
 from adhaero.core.errors import PlanError
 from adhaero.core.plan.layout import Place
+from adhaero.core.stats.boards import find_parts
 from adhaero.core.stats.censored import Bounds
+from adhaero.core.stats.design import Codes
 from adhaero.core.stats.families import all_pairs
-from adhaero.core.stats.pairs import Contrast, compare_all
+from adhaero.core.stats.pairs import CONFIDENCE, compare_all
 from adhaero.core.stats.power import sigma_log_from_cv
+from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import fit_sets
 
-TIMES, TIMES_WITH_BOUNDS = 1000, 300
-PART, PART_WITH_BOUNDS = 100, 20
+Compared = tuple[Floats, Floats, Floats]
+"""Of runs: the sets' centres (runs, sets), and the two ends of the pairs' ranges on logarithms, (runs, pairs) each."""
+
+TIMES, PART = 1000, 100
+# with bounds, sets of two pieces or boards that join no sets every run is fitted by itself, which takes longer
+TIMES_ONE_BY_ONE, PART_ONE_BY_ONE = 300, 20
 BOARD_SHARE = 0.5
+_QUANTILES = 64
 
 
 @dataclass(frozen=True)
@@ -75,44 +83,48 @@ class DryRun:
     seed: int
     held_pct: float = 0.0
 
+    @cached_property
+    def _model(self) -> "_Model":
+        return _fit_model(self)
+
+    @property
+    def _one_by_one(self) -> bool:
+        return bool(self.held_pct) or not self._model.at_once
+
     @property
     def times(self) -> int:
-        """Return how often it is broken: less often with bounds, which take a likelihood each time."""
-        return TIMES_WITH_BOUNDS if self.held_pct else TIMES
+        """Return how often it is broken: less often where every run has to be fitted by itself."""
+        return TIMES_ONE_BY_ONE if self._one_by_one else TIMES
 
     def run(self, times: int | None = None) -> Iterator[int | Outlook]:
         """Break the trial again and again, and judge every pair of sets as Compare would.
 
         Every run draws log-normal strengths: a set's guess, a board's own strength with half the scatter, and the
-        scatter of pieces. The sets are compared by least squares on logarithms, within boards where there are several,
-        with Tukey's simultaneous ranges; a verdict is right when it names the truly stronger set, or “the same for
+        scatter of pieces. The sets are compared as Compare does: each by its own scatter, within boards where there
+        are several, all ranges at once; a verdict is right when it names the truly stronger set, or “the same for
         practice” where the true ratio lies within the margin. Where pieces only hold they are compared by likelihood.
 
         Yields
         ------
         The number of runs done so far, now and then, and at the end the outlook.
         """
-        times = times or self.times
-        model = _fit_model(self)
+        model, one_by_one, times = self._model, self._one_by_one, times or self.times
         limit = model.find_limit(self.held_pct)
         rng = np.random.default_rng(self.seed)
         tally = np.zeros((len(model.pairs), 2))
         best = 0
-        step = PART if limit is None else PART_WITH_BOUNDS
+        step = PART_ONE_BY_ONE if one_by_one else PART
         for done in range(0, times, step):
-            part = min(step, times - done)
-            logs = model.draw(rng, part)
-            if limit is None:
-                fitted, s2 = model.fit(logs)
-                tally += model.judge(fitted, s2, self.margin_pct)
-                best += int(np.sum(fitted[:, : len(self.names)].argmax(axis=1) == int(np.argmax(model.truth))))
-            else:
-                for one in logs:
-                    tally += model.judge_bounds(one, limit, self.margin_pct)
-            yield done + part
+            logs = model.draw(rng, min(step, times - done))
+            for fitted, low, high in (
+                (model.compare(one, limit) for one in logs) if one_by_one else (model.compare_at_once(logs),)
+            ):
+                tally += model.score(low, high, self.margin_pct)
+                best += int(np.sum(fitted.argmax(axis=1) == int(np.argmax(model.truth))))
+            yield min(done + step, times)
         yield self._sum_up(model, tally / times, None if limit is not None else best / times, times)
 
-    def _sum_up(self, model: "_Model", shares: NDArray[np.float64], best: float | None, times: int) -> Outlook:
+    def _sum_up(self, model: "_Model", shares: Floats, best: float | None, times: int) -> Outlook:
         pairs = tuple(
             PairOutlook(
                 self.names[a],
@@ -134,34 +146,49 @@ class DryRun:
             wrong=wrong,
             cannot_tell=max(0.0, 1 - right - wrong),
             best_found=best if alone else None,
-            within_boards=model.within,
+            within_boards=model.boards > 1,
         )
 
 
 @dataclass(frozen=True)
 class _Model:
-    """The linear model of a dry run, solved once: `solver` turns logarithms into effects of sets and boards."""
+    """What every run of a trial has in common.
 
-    truth: NDArray[np.float64]
-    of_set: NDArray[np.int64]
-    on_board: NDArray[np.int64]
+    Attributes
+    ----------
+    joined : the sets meet on boards, which are fixed then; `solver` (design) turns logarithms into effects.
+    """
+
+    truth: Floats
+    of_set: Codes
+    on_board: Codes
     boards: int
-    within: bool
     sigma: float
-    design: NDArray[np.float64]
-    solver: NDArray[np.float64]
+    joined: bool
+    design: Floats
     df: int
-    pairs: tuple[tuple[int, int], ...]
-    spread: NDArray[np.float64]
-    reach: float
 
-    def draw(self, rng: np.random.Generator, times: int) -> NDArray[np.float64]:
+    @cached_property
+    def pairs(self) -> list[tuple[int, int]]:
+        """Return every pair of sets."""
+        return list(combinations(range(len(self.truth)), 2))
+
+    @property
+    def at_once(self) -> bool:
+        """Return whether many runs can be fitted together: within joined boards, or each set by its own scatter."""
+        return self.joined or (self.boards == 1 and int(self._pieces.min()) >= 3)
+
+    @cached_property
+    def _pieces(self) -> Codes:
+        return np.bincount(self.of_set)
+
+    def draw(self, rng: np.random.Generator, times: int) -> Floats:
         """Return the logarithms of `times` trials, (times, pieces)."""
         noise = rng.normal(0.0, self.sigma, (times, len(self.of_set)))
         own = rng.normal(0.0, BOARD_SHARE * self.sigma, (times, self.boards))
         if self.boards == 1:
             own[:] = 0.0
-        drawn: NDArray[np.float64] = self.truth[self.of_set] + own[:, self.on_board] + noise
+        drawn: Floats = self.truth[self.of_set] + own[:, self.on_board] + noise
         return drawn
 
     def find_limit(self, held_pct: float) -> float | None:
@@ -170,35 +197,46 @@ class _Model:
             return None
         return float(np.quantile(self.draw(np.random.default_rng(0), TIMES), 1 - held_pct / 100))
 
-    def fit(self, logs: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-        """Return the fitted effects of trials, and their residual variances."""
-        fitted = logs @ self.solver.T
-        residual = logs - fitted @ self.design.T
-        return fitted, (residual**2).sum(axis=1) / self.df
-
-    def judge(self, fitted: NDArray[np.float64], s2: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
-        """Return for each pair how many verdicts were right and how many wrong."""
-        a, b = np.array(self.pairs).T
-        gap = fitted[:, a] - fitted[:, b]
-        half = self.reach * np.sqrt(s2)[:, None] * self.spread
-        return self._score(gap - half, gap + half, margin_pct)
-
-    def judge_bounds(self, logs: NDArray[np.float64], limit: float, margin_pct: float) -> NDArray[np.float64]:
-        """Return for each pair whether the verdict on one trial with bounds was right, and whether it was wrong."""
-        held = logs > limit
-        if not held.any():
-            return self.judge(*self.fit(logs[None, :]), margin_pct)
-        compared = self._compare_bounds(Bounds(np.where(held, limit, logs), np.where(held, np.inf, logs)))
+    def compare(self, logs: Floats, limit: float | None) -> Compared:
+        """Compare the sets of one trial as Compare does."""
+        held = logs > (np.inf if limit is None else limit)
+        bounds = Bounds(np.where(held, limit or 0.0, logs), np.where(held, np.inf, logs))
+        fit = fit_sets(bounds, self.of_set, len(self.truth), self.on_board if self.boards > 1 else None)
         ends = np.array(
             [
                 (-np.inf if low is None else low, np.inf if high is None else high)
-                for low, high in (one.log_ci95 or (None, None) for one in compared)
+                for low, high in (one.log_ci95 or (None, None) for one in compare_all(fit))
             ]
         )
-        return self._score(ends[None, :, 0], ends[None, :, 1], margin_pct)
+        return np.nan_to_num(fit.effects, nan=-np.inf)[None, :], ends[None, :, 0], ends[None, :, 1]
 
-    def _score(self, low: NDArray[np.float64], high: NDArray[np.float64], margin_pct: float) -> NDArray[np.float64]:
-        """Return for each pair how many ranges of its difference were right and how many wrong; NaN tells nothing."""
+    def compare_at_once(self, logs: Floats) -> Compared:
+        """Compare the sets of many trials of plain breaks, (times, pieces), by the same rules."""
+        sets = len(self.truth)
+        family = all_pairs(sets)
+        a, b = np.array(self.pairs).T
+        if self.joined:
+            solver = np.linalg.pinv(self.design)
+            effects = logs @ solver.T
+            sigma2 = ((logs - effects @ self.design.T) ** 2).sum(axis=1) / self.df
+            spread = solver @ solver.T
+            variance = sigma2[:, None] * (spread[a, a] + spread[b, b] - 2 * spread[a, b])
+            reach = family.compute_quantile(CONFIDENCE, np.array([self.df], dtype=float))[0]
+        else:
+            member = np.eye(sets)[self.of_set]
+            effects = logs @ member / self._pieces
+            df = self._pieces - 1.0
+            each = (logs - effects[:, self.of_set]) ** 2 @ member / df / self._pieces
+            variance = each[:, a] + each[:, b]
+            welch = variance**2 / (each[:, a] ** 2 / df[a] + each[:, b] ** 2 / df[b])
+            # nearly straight in 1/df, so that a few of them tell all
+            inverse = np.linspace(1 / welch.max(), 1 / welch.min(), _QUANTILES)
+            reach = np.interp(1 / welch, inverse, family.compute_quantile(CONFIDENCE, 1 / inverse))
+        gap, half = effects[:, a] - effects[:, b], reach * np.sqrt(variance / 2)
+        return effects[:, :sets], gap - half, gap + half
+
+    def score(self, low: Floats, high: Floats, margin_pct: float) -> Floats:
+        """Return for each pair how many ranges of its difference were right and how many wrong."""
         a, b = np.array(self.pairs).T
         m = log(1 + margin_pct / 100)
         true = self.truth[a] - self.truth[b]
@@ -208,47 +246,24 @@ class _Model:
         decided = same | a_stronger | b_stronger
         return np.stack([right.sum(axis=0), (decided & ~right).sum(axis=0)], axis=1).astype(float)
 
-    def _compare_bounds(self, bounds: Bounds) -> list[Contrast]:
-        """Compare as Compare does."""
-        return compare_all(fit_sets(bounds, self.of_set, len(self.truth), self.on_board if self.within else None))
-
 
 def _fit_model(trial: DryRun) -> _Model:
     sets, layout = len(trial.names), trial.layout
     boards = 1 + max((place.board for place in layout), default=0)
-    of_set = np.array([place.treatment for place in layout], dtype=np.int64)
-    on_board = np.array([place.board for place in layout], dtype=np.int64)
+    of_set = np.array([place.treatment for place in layout], dtype=np.intp)
+    on_board = np.array([place.board for place in layout], dtype=np.intp)
     if sets < 2 or any(not np.any(of_set == one) for one in range(sets)):
         raise PlanError("There is nothing to compare yet.", "A dry run needs at least two sets with pieces.")
-    design = _make_design(of_set, on_board, sets, boards)
-    rank = int(np.linalg.matrix_rank(design))
-    within = boards > 1
-    if within and rank < sets + boards - 1:  # no chain of boards connects the sets: Compare leaves the boards out too
-        within, design = False, _make_design(of_set, on_board, sets, 1)
-        rank = sets
-    df = len(layout) - rank
-    if df < 1 or rank < sets:
+    parts = find_parts(of_set, on_board, sets, boards, np.zeros(sets, dtype=bool))
+    joined = boards > 1 and parts.boards.size == 1
+    design = np.hstack([np.eye(sets)[of_set], np.eye(boards)[on_board][:, 1 if joined else boards :]])
+    df = len(layout) - design.shape[1]
+    if df < 1:
         raise PlanError(
             "The scatter could not be known.", "Each set needs more than one piece.", "Plan more pieces of each."
         )
-    solver = np.linalg.pinv(design).astype(np.float64)
-    covariance = (solver @ solver.T)[:sets, :sets]
-    pairs = tuple(combinations(range(sets), 2))
-    a, b = np.array(pairs).T
-    return _Model(
-        truth=np.log(np.asarray(trial.guesses, dtype=float)),
-        of_set=of_set,
-        on_board=on_board,
-        boards=boards,
-        within=within,
-        sigma=sigma_log_from_cv(trial.cv_pct),
-        design=design,
-        solver=solver,
-        df=df,
-        pairs=pairs,
-        spread=np.sqrt(covariance[a, a] + covariance[b, b] - 2 * covariance[a, b]),
-        reach=float(all_pairs(sets).compute_quantile(0.95, np.array([df]))[0]) / np.sqrt(2),
-    )
+    truth = np.log(np.asarray(trial.guesses, dtype=float))
+    return _Model(truth, of_set, on_board, boards, sigma_log_from_cv(trial.cv_pct), joined, design, df)
 
 
 def run_dry(trial: DryRun, times: int | None = None) -> Outlook:
@@ -256,9 +271,3 @@ def run_dry(trial: DryRun, times: int | None = None) -> Outlook:
     *_, outlook = trial.run(times)
     assert isinstance(outlook, Outlook)
     return outlook
-
-
-def _make_design(of_set: NDArray[np.int64], on_board: NDArray[np.int64], sets: int, boards: int) -> NDArray[np.float64]:
-    columns = [of_set == one for one in range(sets)]
-    columns += [on_board == one for one in range(1, boards)]
-    return np.array(columns, dtype=float).T

@@ -32,8 +32,8 @@ class Ranking:
 AVERAGES: Final[Mapping[str, Callable[[AsRead], float | None]]] = MappingProxyType(
     {
         "average": lambda read: read.mean,
-        "middle ones": lambda read: read.trimmed_mean,
-        "middle": lambda read: read.median,
+        "average of the middle ones": lambda read: read.trimmed_mean,
+        "middle piece": lambda read: read.median,
         "worst piece": lambda read: read.min,
     }
 )

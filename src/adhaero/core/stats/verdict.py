@@ -132,7 +132,7 @@ def _say_averages(groups: Sequence[Group]) -> str:
     )
 
 
-def find_unbeaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[str]]:
+def find_beaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[str]]:
     """Return for each set the others that it is shown to be stronger than."""
     beaten = {name: set[str]() for name in names}
     for pair in pairs:
@@ -147,7 +147,7 @@ def find_unbeaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, se
 def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collection[str]) -> str:
     names = [group.level for group in groups]
     inner = [pair for pair in pairs if pair.a in names and pair.b in names]
-    beaten = find_unbeaten(names, inner)
+    beaten = find_beaten(names, inner)
     for name, losers in beaten.items():
         if losers == set(names) - {name}:
             return _say_winner(name, pairs, baselines)
@@ -174,17 +174,27 @@ _MOST_LEADERS = 6
 
 
 def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) -> str:
-    """Return the strongest set; beside solid wood it is the strongest joint, whatever the wood holds."""
-    stronger = [
-        pair.a if pair.verdict is Verdict.A_STRONGER else pair.b
-        for pair in pairs
-        if (pair.verdict is Verdict.A_STRONGER and pair.a in baselines and pair.b == name)
-        or (pair.verdict is Verdict.B_STRONGER and pair.b in baselines and pair.a == name)
+    """Return the strongest set; beside solid wood it is the strongest joint, and how it stands to the wood is told."""
+    against: dict[Verdict, list[str]] = {}
+    for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
+        if pair.b in baselines:
+            against.setdefault(pair.verdict, []).append(pair.b)
+    if not against:
+        return f"{name} is the strongest."
+    said = [
+        words.format(and_join(against[verdict]), _be(against[verdict]))
+        for verdict, words in _TO_THE_WOOD.items()
+        if verdict in against
     ]
-    if stronger:
-        return f"{name} is the strongest joint; {and_join(stronger)} {_be(stronger)} stronger still."
-    against = any(name in (pair.a, pair.b) and (pair.a in baselines or pair.b in baselines) for pair in pairs)
-    return f"{name} is the strongest joint." if against else f"{name} is the strongest."
+    return f"{name} is the strongest joint; {', '.join(said)}."
+
+
+_TO_THE_WOOD = {
+    Verdict.B_STRONGER: "{} {} stronger still",
+    Verdict.A_STRONGER: "it is stronger than {} too",
+    Verdict.SAME: "it is the same for practice as {}",
+    Verdict.CANNOT_TELL: "it and {} cannot be told apart yet",
+}
 
 
 def _be(names: Sequence[str]) -> str:
