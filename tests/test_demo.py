@@ -46,7 +46,8 @@ def test_the_finished_trial_has_what_a_real_one_has(demo: ShopFile) -> None:
     assert compare.summary is not None
     assert compare.summary.headline.startswith("Heron and Wren lead; which is stronger cannot be told yet.")
     assert compare.summary.averages == (
-        "The averages disagree about the winner. Average, average of the middle ones and middle piece: Heron; worst piece: Wren."
+        "The averages disagree about the winner. Average, average of the middle ones and middle piece: Heron; worst "
+        "piece: Wren."
     )
 
 

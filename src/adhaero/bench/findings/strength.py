@@ -18,9 +18,11 @@ from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
 from adhaero.core.stats.pairs import Pair
-from adhaero.core.stats.rankings import rank_sets, say_rankings
+from adhaero.core.stats.rankings import AVERAGES, ESTIMATE, Ranking, rank_sets
 from adhaero.core.stats.words import and_join
 from adhaero.core.units import Units, display_unit
+
+_GLUE_ALONE = "glue-alone estimate"
 
 
 def find_rankings(asked: Asked) -> Finding | None:
@@ -40,12 +42,23 @@ def find_rankings(asked: Asked) -> Finding | None:
                 numbers[one.level].append(one.value)
         back = {level: compute_as_read(values) for level, values in numbers.items()}
     rankings = rank_sets({one.level: one.as_read for one in groups}, back, estimates)
-    named = [replace(one, average="glue-alone estimate") if one.average == "estimate" else one for one in rankings]
+    named = [replace(one, average=_GLUE_ALONE) if one.average == ESTIMATE else one for one in rankings]
     levels = [one.level for one in groups]
+    bounded = any(one.n_broke < one.n for one in groups)
+
+    def name_first(one: Ranking) -> tuple[str, ...]:
+        """Return who comes first; nobody where bounds stand in as numbers, or where a set has no estimate."""
+        judges = one.average == _GLUE_ALONE or not bounded
+        return one.winners if judges and all(value is not None for value in one.values.values()) else ()
+
     return Finding(
         "rankings",
         "Who comes first, by which average",
-        [say_rankings(named, [one.level for one in groups if one.n_broke < one.n])],
+        [
+            f"By the {one.average}, {and_join(list(first))} would come first."
+            for one in named[len(AVERAGES) :]
+            if (first := name_first(one)) and first != named[0].winners
+        ],
         How(
             "Each average of the numbers as read, set by set; the last row, where there is one, is the estimate for "
             "the glue alone.",
@@ -56,7 +69,7 @@ def find_rankings(asked: Asked) -> Finding | None:
         ),
         ["by", "first", *levels],
         [
-            [one.average, and_join(list(one.winners) or ["–"]), *(one.values[level] for level in levels)]
+            [one.average, and_join(list(name_first(one)) or ["–"]), *(one.values[level] for level in levels)]
             for one in named
         ],
     )
@@ -282,8 +295,8 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
         "costs",
         "Strength for the money",
         [
-            f"For the money {of_those}{best[1]} has the highest typical strength in one joint; the wood and the time are "
-            "not counted, and no range is given.",
+            f"For the money {of_those}{best[1]} has the highest typical strength in one joint; the wood and the time "
+            "are not counted, and no range is given.",
             *([f"{and_join(held)}: none of the pieces broke, so that it could be more."] if held else []),
             *([f"{and_join(unpriced)}: without a price, left out."] if unpriced else []),
         ],
