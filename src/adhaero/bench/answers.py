@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from adhaero.bench.book import Book
-from adhaero.bench.breaks import Breaks, Choice, collect_breaks, find_baselines
+from adhaero.bench.breaks import PASS_RULE, Breaks, Choice, collect_breaks, find_baselines
 from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked
 from adhaero.bench.findings.conditions import ask_retention
@@ -21,9 +21,12 @@ _MOST_SAID = 4
 
 def answer(book: Book, breaks: Breaks, choice: Choice, units: Units) -> Summary | None:
     """Return the answer to the question that the plan asked; the sets compared where there is none to it yet."""
+    passes = _answer_passes(breaks)
     if breaks.analysis is None:
-        return _answer_passes(breaks)
+        return passes
     compared = summarise(breaks.analysis, find_baselines(book, breaks.analysis))
+    if passes is not None:
+        return replace(passes, averages=f"{passes.averages} {PASS_RULE.capitalize()}.", also=compared.headline)
     said = _find_answer(book, breaks, units)
     if said:
         return replace(compared, headline=" ".join(said[:_MOST_SAID]), also=compared.headline)

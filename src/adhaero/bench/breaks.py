@@ -36,7 +36,8 @@ class Breaks:
     pieces, specimens : every broken piece, set by set, and what it is to the analysis.
     compared : the specimens of the sets that have a piece that counts.
     analysis, waits : the analysis, or why there is none.
-    passes : where pieces pass or fail, each that counts: its set, nothing, whether it passed.
+    passes : where pieces are to pass or fail, each that counts (beside strengths, each with a judged face): its set,
+        nothing, whether it passed.
     """
 
     pieces: Sequence[Piece]
@@ -55,15 +56,23 @@ def collect_breaks(book: Book, choice: Choice) -> Breaks:
     compared = _only_compared(specimens)
     question = _ask(book, specimens, choice)
     if FIXTURES[book.fixture].kind == "none" and compared:
-        rule = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
         passes = tuple(
             (one.level, None, (one.wood_failure_pct or 0) >= Question.wood_failure_from)
             for one in compared
             if one.excluded is None
         )
-        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {rule}.", passes)
+        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {PASS_RULE}.", passes)
     analysis, waits, question = _try_analyse(compared, question, choice)
-    return Breaks(pieces, specimens, compared, question, analysis, waits)
+    asked = book.trial.answer == "pass_fail"
+    judged = tuple(
+        (one.level, None, one.wood_failure_pct >= Question.wood_failure_from)
+        for one in compared
+        if one.excluded is None and one.wood_failure_pct is not None
+    )
+    return Breaks(pieces, specimens, compared, question, analysis, waits, judged or None if asked else None)
+
+
+PASS_RULE = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
 
 
 def _collect(book: Book) -> tuple[tuple[Specimen, ...], list[Piece]]:

@@ -391,11 +391,17 @@ def _follow_woods(
         return
     woods = [one for row in factors if row.kind == Factor.SPECIES for one in levels[row.id]]
     made_of = list_treatment_levels(connection, trial_id)
-    of_wood = {next(iter(made_of.get(one.id, ())), None): one for one in rows}
     wanted: dict[int | None, str] = {one.id: _shorten(f"{CONTROLS[SetKind.SOLID]}, {one.name}") for one in woods} or {
         None: CONTROLS[SetKind.SOLID]
     }
-    spare = [one for key, one in of_wood.items() if key not in wanted]
+    of_wood: dict[int | None, Treatment] = {}
+    spare: list[Treatment] = []
+    for one in rows:
+        key = next(iter(made_of.get(one.id, ())), None)
+        if key in wanted and key not in of_wood:
+            of_wood[key] = one
+        else:
+            spare.append(one)
     for key, name in wanted.items():
         row = of_wood.get(key)
         if row is None and spare:

@@ -273,12 +273,17 @@ def delete_made_of(connection: sqlite3.Connection, treatment_id: int) -> None:
 
 
 def delete_level(connection: sqlite3.Connection, level_id: int) -> None:
-    """Remove a value with the sets that are made of it; call inside a transaction."""
+    """Remove a value with the sets that are made with it, controls only let go of it; call inside a transaction."""
     rows = connection.execute(
-        "SELECT treatment_id FROM treatment_level WHERE level_id = :id", {"id": level_id}
+        "SELECT treatment.id, treatment.kind FROM treatment JOIN treatment_level ON treatment_id = treatment.id "
+        "WHERE level_id = :id",
+        {"id": level_id},
     ).fetchall()
     for row in rows:
-        delete_treatment(connection, row["treatment_id"])
+        if row["kind"] == "made":
+            delete_treatment(connection, row["id"])
+        else:
+            delete_made_of(connection, row["id"])
     connection.execute("DELETE FROM factor_scope WHERE level_id = :id", {"id": level_id})
     connection.execute("DELETE FROM level WHERE id = :id", {"id": level_id})
 

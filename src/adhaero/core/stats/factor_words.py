@@ -87,7 +87,8 @@ def say_kept(one: Kept, before: str) -> str:
         if low is not None:
             return f"{name}: keeps at least {100 * low:.0f} % of its strength {before}."
         if high is not None:
-            return f"{name}: keeps at most {100 * high:.0f} % of its strength {before}, lost at least {_lost(high)} %."
+            lost = f", lost at least {_lost(high)} %" if high < 1 else ""
+            return f"{name}: keeps at most {100 * high:.0f} % of its strength {before}{lost}."
         return f"{name}: what it keeps of its strength {before} cannot be told; its pieces are bounds and no estimate."
     change = f"lost {_lost(one.share)} %" if one.share < 1 else f"gained {100 * (one.share - 1):.0f} %"
     if low is None or high is None:

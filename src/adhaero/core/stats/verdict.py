@@ -68,7 +68,7 @@ def _say_why(pair: Pair) -> str:
     if pair.ratio_ci95 is not None:
         return "both held, or both fell apart, throughout"
     if pair.ratio is None:
-        return "there is no scatter to judge the pieces by, which are bounds"
+        return "there is no scatter to judge them by"
     return "there are too few pieces to know the scatter"
 
 

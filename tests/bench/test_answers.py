@@ -1,0 +1,156 @@
+"""The headline answers what the plan asked, and every wood has its own solid pieces."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from adhaero.bench import curing, plan, settling, varied
+from adhaero.bench.boards import BoardEntry, add_boards
+from adhaero.bench.book import read_book
+from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.breaks import Choice
+from adhaero.bench.comparing import CompareView, view_compare
+from adhaero.bench.making import GlueUpEntry, put_clamps_on, start_batch
+from adhaero.bench.planning import deal_plan
+from adhaero.bench.shop import view_shop
+from adhaero.bench.stock import edit_figure
+from adhaero.bench.varied import LevelEntry
+from adhaero.core.errors import EntryError, PlanError
+from adhaero.core.stats.breaks import Estimate
+from tests.shops import Shop, new_shop, ready_shop
+
+SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98, 1.01, 0.96)
+DRY, WET = "kept dry in the shop", "soaked 24 h in cold water"
+
+
+def compare(shop: Shop, choice: Choice | None = None) -> CompareView:
+    return view_compare(shop.file, shop.trial, choice or Choice())
+
+
+def headline(shop: Shop) -> str:
+    summary = compare(shop).summary
+    assert summary is not None
+    return summary.headline
+
+
+def broken(shop: Shop, loads: dict[str, float], torn: dict[str, str] | None = None) -> Shop:
+    """Break every piece near the load of its set, the face torn as far as told."""
+    for turn, piece in enumerate(shop.pieces):
+        load = f"{next(load for name, load in loads.items() if name in piece.set) * SPREAD[turn % len(SPREAD)]:.0f} N"
+        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("broke", (torn or {}).get(piece.set, "25")))
+    return shop
+
+
+def test_how_it_goes_with_a_quantity_is_answered_by_the_curve(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=6)
+    shop.edit("answer", "curve")
+    factor = varied.add_factor(shop.file, shop.trial, "cure_time")
+    for value in ("24 h", "48 h", "96 h"):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    shop.saw().glue().cure()
+    shop.clock.forward(hours=100)
+    broken(shop, {"24 h": 400.0, "48 h": 550.0, "96 h": 640.0})
+    said = compare(shop).summary
+    assert said is not None
+    assert "planed" in said.headline
+    assert "final strength" in said.headline or "not shown" in said.headline or "differ" in said.headline
+    assert said.also, "the sets compared stand below it"
+    shop.edit("answer", "compare")
+    assert headline(shop) == said.also
+
+
+def test_what_wet_leaves_is_answered_by_what_is_kept(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=4)
+    shop.edit("answer", "retention")
+    factor = varied.add_factor(shop.file, shop.trial, "condition")
+    for value in (DRY, WET):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    shop.saw().glue().cure()
+    wet = [one.id for one in shop.pieces if WET in one.set]
+    curing.put_in(shop.file, shop.trial, wet, "soak", "24 h")
+    shop.clock.forward(hours=24)
+    curing.take_out(shop.file, shop.trial, wet)
+    broken(shop, {f"planed, {DRY}": 700, f"planed, {WET}": 350, f"toothed, {DRY}": 690, f"toothed, {WET}": 600})
+    told = headline(shop)
+    assert f"planed, {WET}: keeps 50 % of its strength {DRY}, lost 50 %" in told
+    assert "toothed keeps a larger share than planed" in told
+
+
+def test_pass_or_fail_is_answered_by_the_torn_faces(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    shop.edit("answer", "pass_fail")
+    broken(shop, {"planed": 700, "toothed": 600}, {"planed": "90", "toothed": "10"})
+    said = compare(shop).summary
+    assert said is not None
+    assert said.headline == "Planed passes more often than toothed (28 to 100 points)." or "passes" in said.headline
+    assert "Planed: 4 of 4 passed." in said.averages.capitalize()
+    assert "75 %" in said.averages
+    assert "stronger" in said.also or "strongest" in said.also
+
+
+def test_glue_alone_and_both_are_judged_as_planned(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    shop.edit("judged", "glue")
+    broken(shop, {"planed": 600, "toothed": 700}, {"planed": "100", "toothed": "20"})
+    assert compare(shop).estimate is Estimate.GLUELINE
+    assert "toothed" not in headline(shop).lower(), "planed never failed in the glue: it could be stronger"
+    assert "planed" in "".join(one.level for one in compare(shop).groups)
+    shop.edit("judged", "both")
+    said = compare(shop).summary
+    assert said is not None
+    assert said.headline == "Toothed is the strongest."
+    assert said.also.startswith("For the glue alone: ")
+    assert "toothed" not in said.also.lower()
+
+
+def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(pieces=3, count=3, holds=6)
+    varied.add_control(shop.file, shop.trial, "solid")
+    assert solids(shop) == ["Solid"]
+    factor = varied.add_factor(shop.file, shop.trial, "species")
+    for value in ("larch", "ash"):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    assert solids(shop) == ["Solid, larch", "Solid, ash"]
+    add_boards(shop.file, shop.trial, BoardEntry("larch", "6", "2"))
+    add_boards(shop.file, shop.trial, BoardEntry("ash", "6", "2"))
+    with shop.file.reading() as connection:
+        book = read_book(connection, shop.trial)
+    dealt = deal_plan(book)
+    boards = list(book.boards.values())
+    assert not dealt.problem
+    found = {(book.sets[one.treatment].name, boards[one.board].species) for one in dealt.places}
+    assert {pair for pair in found if pair[0].startswith("Solid")} == {("Solid, larch", "larch"), ("Solid, ash", "ash")}
+    varied.remove_factor(shop.file, shop.trial, factor)
+    assert solids(shop) == ["Solid"]
+
+
+def solids(shop: Shop) -> list[str]:
+    return [one.name for one in plan.view_plan(shop.file, shop.trial).treatments if one.solid]
+
+
+def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    edit_figure(shop.file, view_shop(shop.file).glues[0].id, "lowest_temperature_c", "", "10 °C")
+    shop.saw()
+    for name, entry in (
+        ("planed", GlueUpEntry([], "Wren", shop_temperature="6 °C", note="the door stood open")),
+        ("toothed", GlueUpEntry([], "Wren", shop_temperature="19 °C")),
+    ):
+        ids = [one.id for one in shop.pieces if one.set == name]
+        start_batch(shop.file, shop.trial, replace(entry, piece_ids=ids))
+        put_clamps_on(shop.file, shop.trial, ids)
+    broken(shop.cure(), {"planed": 500, "toothed": 700})
+    mind = compare(shop).mind
+    (cold,) = [one for one in mind if "colder" in one]
+    (noted,) = [one for one in mind if "door" in one]
+    assert "planed; 6 °C, Wren asks for 10 °C" in cold
+    assert "planed: the door stood open" in noted
+    assert not any("toothed" in one for one in (cold, noted))
+
+
+def test_a_thing_varied_without_values_cannot_be_settled_and_an_old_such_trial_still_opens(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    varied.add_factor(shop.file, shop.trial, "clamp_pressure")
+    with pytest.raises((PlanError, EntryError), match="without a value"):
+        settling.freeze_plan(shop.file, shop.trial)
