@@ -205,3 +205,30 @@ def test_a_wood_that_is_weaker_is_not_made_the_strongest_by_solids_of_every_wood
             assert one.ratio == pytest.approx(30 / 18, rel=0.15)
     together = {group.level: group.typical or 0 for group in result.groups}
     assert log(together["ash, side"] / together["larch, side"]) > 0
+
+
+@pytest.mark.parametrize("block", [None, "board"])
+def test_a_piece_is_said_to_stand_out_in_no_more_than_one_normal_trial_of_twenty(block: str | None) -> None:
+    rng = np.random.default_rng(4)
+    said = 0
+    for _ in range(400):
+        rows = [
+            Specimen(f"{name}-{turn}", name, exp(rng.normal(3, 0.12)), block=f"Board {turn}")
+            for name in NAMES
+            for turn in range(3)
+        ]
+        said += any("more than chance" in one for one in analyse(tuple(rows), replace(QUESTION, block=block)).warnings)
+    # a twentieth of 400 and three standard deviations
+    assert said <= 20 + 13
+
+
+def test_many_sets_and_boards_get_one_sentence_of_a_kind() -> None:
+    rng = np.random.default_rng(5)
+    rows = [
+        Specimen(f"{a}{b}", f"Set {a:02}", 20 * exp(rng.normal(0, 0.1)), block=f"Board {a // 2 * 2 + b % 2}")
+        for a in range(64)
+        for b in range(2)
+    ]
+    warnings = analyse(tuple(rows), replace(QUESTION, block="board")).warnings
+    assert len(warnings) < 8
+    assert all(len(one) < 500 for one in warnings)

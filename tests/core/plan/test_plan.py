@@ -62,6 +62,8 @@ def test_one_glue_always_first_is_named() -> None:
     mixed = [Dealt("Heron", "B", "ash", break_turn=t) for t in (0, 3)]
     mixed += [Dealt("Wren", "B", "ash", break_turn=t) for t in (1, 2)]
     assert find_confounds(mixed) == ()
+    at_once = [Dealt(name, "B", "ash", glue_turn=7, break_turn=7) for name in ("Heron", "Wren") for _ in range(2)]
+    assert find_confounds(at_once) == (), "what is clamped at one instant comes before nothing"
 
 
 def test_the_plan_says_what_it_takes() -> None:

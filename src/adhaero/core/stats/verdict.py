@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from adhaero.core.stats.analyse import Analysis, Group
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.rankings import rank_sets, say_rankings
-from adhaero.core.stats.words import MOST_PERCENT, and_join, capital, say_percent, say_span, say_times
+from adhaero.core.stats.words import MOST_PERCENT, and_join, capital, say_name, say_percent, say_span, say_times
 
 
 def _unsigned(ratio: float) -> str:
@@ -37,6 +37,7 @@ def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
     ----------
     pair : the pair; margin_pct : the difference that matters; pieces : of the smaller of its two sets.
     """
+    pair = replace(pair, a=say_name(pair.a), b=say_name(pair.b))
     low, high = pair.ratio_ci95 or (None, None)
     if low is None and high is None:
         return f"{pair.a} and {pair.b}: cannot tell, {_say_why(pair)}."
@@ -155,7 +156,7 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collect
         return "No difference that matters."
     unbeaten = [name for name in names if not any(name in losers for losers in beaten.values())]
     if len(unbeaten) < len(names) and len(unbeaten) == 1:
-        return f"{unbeaten[0]} is ahead; that it is the strongest is not shown of every set."
+        return f"{say_name(unbeaten[0])} is ahead; that it is the strongest is not shown of every set."
     if len(unbeaten) < len(names):
         leading = [pair for pair in inner if pair.a in unbeaten and pair.b in unbeaten]
         some = unbeaten if len(unbeaten) <= _MOST_LEADERS else [f"{len(unbeaten)} of {len(names)} sets"]
@@ -180,13 +181,13 @@ def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) ->
         if pair.b in baselines:
             against.setdefault(pair.verdict, []).append(pair.b)
     if not against:
-        return f"{name} is the strongest."
+        return f"{say_name(name)} is the strongest."
     said = [
         words.format(and_join(against[verdict]), _be(against[verdict]))
         for verdict, words in _TO_THE_WOOD.items()
         if verdict in against
     ]
-    return f"{name} is the strongest joint; {', '.join(said)}."
+    return f"{say_name(name)} is the strongest joint; {', '.join(said)}."
 
 
 _TO_THE_WOOD = {

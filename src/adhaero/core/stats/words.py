@@ -75,6 +75,11 @@ def say_chance(p: float) -> str:
     return "about once in 100" if times == 1 else f"about {times} times in 100"
 
 
+def say_name(name: str) -> str:
+    """Return a name as it stands in a sentence: in quotation marks where it holds a comma itself."""
+    return f"“{name}”" if "," in name else name
+
+
 def and_join(names: Sequence[str]) -> str:
     """Return names as a list in words; in quotation marks where one holds a comma itself.
 
