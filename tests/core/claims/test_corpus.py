@@ -121,6 +121,17 @@ def test_what_is_not_wholly_read_is_never_judged(text: str) -> None:
         ("Heron is between 15 and 25 % stronger than Wren", "s"),
         ("Heron is no more than 10 % stronger than Wren", "c"),
         ("Heron is 1000 MPa stronger than Wren", "c"),
+        ("Wren and Plover are all weaker than Heron", "s"),
+        ("Wren and Plover are not all weaker than Heron", "x"),
+        ("Heron is double Plover", "s"),
+        ("Heron is not double Plover", "n"),
+        ("6 of 6 Wren pieces failed in the glue", "s"),
+        ("No Heron piece broke below 58 MPa", "s"),
+        ("Every piece of Heron held more than about 50 MPa", "x"),
+        ("Heron has 6 pieces", "s"),
+        ("Heron has 5 pieces", "c"),
+        ("Heron averages over 70 MPa", "c"),
+        ("The best piece of Plover is weaker than the worst piece of Heron", "s"),
     ],
 )
 def test_what_is_read_is_judged_by_the_numbers(text: str, standings: str) -> None:

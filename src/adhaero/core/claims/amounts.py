@@ -133,6 +133,12 @@ class Amount:
         """Return whether it says only a side."""
         return self.near in (Near.AT_LEAST, Near.AT_MOST)
 
+    def say(self, number: str = "g", unit: str = "") -> str:
+        """Return the amount as it is held against a number of the table: `about 20 %`, `15 to 20 %`."""
+        near = "" if self.near in (Near.PLAIN, Near.EXACTLY) else f"{self.near} "
+        upper = "" if self.upper is None else f" to {self.upper:{number}}"
+        return f"{near}{self.value:{number}}{upper}{unit}"
+
     def find_band(self) -> tuple[float, float]:
         """Return the band about the amount, in its own numbers: points of a percent, else a share of the amount."""
         low, high = self._widths()

@@ -54,6 +54,7 @@ class Form(StrEnum):
     SCATTERS = "scatters by"
     TORN_AVERAGE = "average torn wood"
     PIECES_AT = "pieces beyond"
+    COUNT = "number of pieces"
     ENDS = "ends compared"
     TORN = "torn"
     MATTERS = "matters more"

@@ -107,8 +107,8 @@ def _flat(parts: Sequence[Any]) -> list[Any]:
 
 _WHO = frozenset(
     {
-        "names", "names_both", "none", "others", "it", "they", "both", "neither", "only", "all", "all_but", "who",
-        "all_of", "subject",
+        "names", "names_both", "names_all", "none", "others", "it", "they", "both", "neither", "only", "all",
+        "all_but", "who", "all_of", "subject",
     }
 )  # fmt: skip
 
@@ -326,8 +326,10 @@ def _pieces_at(parts: Sequence[Any]) -> list[Statement]:
 
 def _ends(parts: Sequence[Any]) -> list[Statement]:
     kinds = {"LEAST": "least", "WEAKEST": "least", "GREATEST": "greatest", "STRONGEST": "greatest"}
-    split = next(at for at, one in enumerate(parts) if _has([one], "BEATS", "STRONGER"))
+    split = next(at for at, one in enumerate(parts) if _has([one], "BEATS", "STRONGER", "WEAKER"))
     first, second = parts[:split], parts[split:]
+    if _is(second[0], "WEAKER"):
+        first, second = second[1:], first
     ends = [next(kinds[one.type] for one in side if isinstance(one, Token) and one.type in kinds)
             for side in (first, second)]  # fmt: skip
     return [
@@ -338,8 +340,12 @@ def _ends(parts: Sequence[Any]) -> list[Statement]:
     ]  # fmt: skip
 
 
+def _counts(parts: Sequence[Any]) -> list[float]:
+    return [_typed(one).amount.value for one in parts if _is(one, "NUM")]  # type: ignore[union-attr]
+
+
 def _torn_some(parts: Sequence[Any]) -> list[Statement]:
-    counts = [_typed(one).amount.value for one in parts if _is(one, "NUM")]  # type: ignore[union-attr]
+    counts = _counts(parts)
     what = "wood" if _has(parts, "IN_WOOD") else "glue"
     return [
         Statement(
@@ -412,6 +418,7 @@ _WHOLE: dict[str, Callable[[Sequence[Any]], list[Statement]]] = {
     "table_scatter": lambda parts: [Statement(Form.SCATTERS, subject=_named(parts), amount=_amount(parts))],
     "table_torn": _table_torn,
     "pieces_at": _pieces_at,
+    "count": lambda parts: [Statement(Form.COUNT, subject=_named(parts), count=_counts(parts)[0])],
     "ends": _ends,
     "torn_some": _torn_some,
     "torn_share": _torn_share,

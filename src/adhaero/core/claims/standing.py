@@ -254,6 +254,7 @@ class _Judge:
             Form.SCATTERS: self._judge_reading,
             Form.TORN_AVERAGE: self._judge_torn_average,
             Form.PIECES_AT: self._judge_pieces,
+            Form.COUNT: self._judge_count,
             Form.ENDS: self._judge_ends,
             Form.TORN: self._judge_torn,
             Form.MATTERS: self._judge_matters,
@@ -548,7 +549,7 @@ class _Judge:
                 return Verdict("", X, f"{_name(ref)} has too few numbers for a scatter")
             right = statement.amount.is_right(cv, least=0.1 * statement.amount.value)
             return Verdict(
-                f"the coefficient of variation of {_name(ref)} is {statement.amount.value:g} %",
+                f"the coefficient of variation of {_name(ref)} is {statement.amount.say(unit=' %')}",
                 self._right(statement, right),
                 f"It is {cv:.3g} %",
             )
@@ -563,7 +564,7 @@ class _Judge:
         right = any(amount.is_right(one) for one in found)
         unit = f" {self.evidence.unit.symbol}" if self.evidence.unit else ""
         return Verdict(
-            f"the {statement.what} of {_name(ref)} is {amount.value:.4g}{unit}",
+            f"the {statement.what} of {_name(ref)} is {amount.say('.4g', unit)}",
             self._right(statement, right),
             f"It is {' (as read), '.join(f'{one:.4g}' for one in found)}{unit}{' (typical)' if len(found) > 1 else ''}",
         )
@@ -577,7 +578,7 @@ class _Judge:
             return Verdict("", X, f"no piece of {_name(ref)} was judged")
         mean = sum(torn) / len(torn)
         return Verdict(
-            f"the average torn wood of {_name(ref)} is {statement.amount.value:g} %",
+            f"the average torn wood of {_name(ref)} is {statement.amount.say(unit=' %')}",
             self._right(statement, statement.amount.is_right(mean, least=2.5)),
             f"It is {mean:.3g} %",
         )
@@ -589,6 +590,8 @@ class _Judge:
         amount = self._read_amount(statement.amount)
         if isinstance(amount, str):
             return Verdict("", X, amount)
+        if amount.near is not Near.PLAIN or amount.upper is not None:
+            return Verdict("", X, "pieces are counted beyond one number")
         values = [one.value for one in self.slice.pieces(ref) if one.value is not None]
         if not values:
             return Verdict("", X, f"{_name(ref)} has no number")
@@ -605,6 +608,14 @@ class _Judge:
             self._right(statement, right),
             f"{count} of {len(values)} are",
         )
+
+    def _judge_count(self, statement: Statement) -> Verdict:
+        ref = self._one_set(statement)
+        if isinstance(ref, str) or statement.count is None:
+            return Verdict("", X, ref if isinstance(ref, str) else "how many is not said")
+        n = len(self.slice.pieces(ref))
+        right = self._right(statement, n == statement.count)
+        return Verdict(f"{_name(ref)} has {statement.count:g} pieces that count", right, f"It has {n}")
 
     def _judge_ends(self, statement: Statement) -> Verdict:
         first, second = statement.subject or Who(), statement.object or Who()
@@ -650,7 +661,7 @@ class _Judge:
             return Verdict(f"{said} judged pieces of {_name(ref)} have {line}", self._right(statement, right), words)
         if statement.amount is not None:
             right = statement.amount.is_right(100 * share, least=2.5)
-            said = f"{statement.amount.value:.3g} % of the judged pieces of {_name(ref)} have {line}"
+            said = f"{statement.amount.say('.3g', ' %')} of the judged pieces of {_name(ref)} have {line}"
             return Verdict(said, self._right(statement, right), words)
         if statement.against:
             right = {"none": count == 0, "all": count == n, "always": count == n, "mostly": share > 0.5}[
