@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from adhaero.core.claims.evidence import Evidence
 from adhaero.core.claims.names import Names
 from adhaero.core.claims.reading import Clause, read_conclusion
-from adhaero.core.claims.standing import Standing, judge
+from adhaero.core.claims.set_claims import judge
+from adhaero.core.claims.standing import Standing
 
 CHECKABLE = (
     "Heron is stronger than Wren",
