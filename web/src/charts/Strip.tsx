@@ -115,6 +115,8 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
           y: (d) => rowOf(d) + 0.5,
           text: (d) => shorten(d),
           textAnchor: "start",
+          lineAnchor: "middle",
+          lineWidth: NAME_EMS,
           dx: -172,
           fontSize: 15,
           fontWeight: 620,
@@ -209,7 +211,9 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
   );
 }
 
-const shorten = (text: string) => (text.length > 17 ? `${text.slice(0, 16)}…` : text);
+/** A name has two lines of this width beside its dots; the whole of it stands in the table. */
+const NAME_EMS = 8;
+const shorten = (text: string) => (text.length > 32 ? `${text.slice(0, 31)}…` : text);
 
 function describe(dot: Schemas["Dot"], unit: Shown): string {
   const value =

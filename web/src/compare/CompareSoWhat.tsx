@@ -12,9 +12,11 @@ const MOST_PAIRS = 6;
 
 const strengthOf = (group: Schemas["Group"]) => group.typical ?? group.at_least ?? group.at_most ?? 0;
 
-/** The pairs that matter most for the verdict: those of the strongest sets first. */
+/** The pairs that matter most for the verdict: those of the strongest joints first, of solid wood last. */
 function leadingPairs(view: Schemas["CompareView"]) {
-  const order = [...view.groups].sort((a, b) => strengthOf(b) - strengthOf(a)).map((group) => group.level);
+  const strongest = [...view.groups].sort((a, b) => strengthOf(b) - strengthOf(a)).map((one) => one.level);
+  const isBaseline = (level: string) => view.baselines.includes(level);
+  const order = [...strongest.filter((one) => !isBaseline(one)), ...strongest.filter(isBaseline)];
   const place = (pair: Schemas["PairWords"]) => order.indexOf(pair.a) + order.indexOf(pair.b);
   if (view.pairs.length <= MOST_PAIRS) return view.pairs;
   return [...view.pairs].sort((a, b) => place(a) - place(b)).slice(0, MOST_PAIRS);
