@@ -28,3 +28,11 @@ def test_two_groups_are_students_t() -> None:
 def test_more_groups_need_more_room() -> None:
     points = [all_pairs(k).compute_quantile(0.95, np.array([12.0]))[0] for k in (2, 3, 8, 40, 200)]
     assert points == sorted(points)
+
+
+@pytest.mark.parametrize("sets", [3, 128])
+def test_many_degrees_of_freedom_at_once_give_what_each_gives_by_itself(sets: int) -> None:
+    df = np.append(np.linspace(1.5, 60, 99), np.inf)
+    family = all_pairs(sets)
+    alone = [family.compute_quantile(0.95, np.array([one]))[0] for one in df]
+    assert family.compute_quantile(0.95, df) == pytest.approx(alone, rel=2e-6)

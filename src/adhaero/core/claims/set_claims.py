@@ -256,12 +256,10 @@ class _Judge:
         return [one for one in self.slice.everyone(like) if one not in subjects and one not in but]
 
     def _say_others(self, subjects: Sequence[Ref]) -> str:
-        """Return the sets that the most is said against, those left out named."""
-        out = (
-            []
-            if subjects[0].kind == "value"
-            else [one for one in self.slice.controls if Ref("set", (one,)) not in subjects]
-        )
+        """Return what the most is said against, controls left out named."""
+        if subjects[0].kind == "value":
+            return f"every other {subjects[0].key[0]}"
+        out = [one for one in self.slice.controls if Ref("set", (one,)) not in subjects]
         return "every other set" + (f" but {and_join(out)}" if out else "")
 
     def _judge_most(self, statement: Statement) -> Verdict:

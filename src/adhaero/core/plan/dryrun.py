@@ -26,7 +26,6 @@ TIMES, PART = 1000, 100
 # with bounds, sets of two pieces or boards that join no sets every run is fitted by itself, which takes longer
 TIMES_ONE_BY_ONE, PART_ONE_BY_ONE = 300, 20
 BOARD_SHARE = 0.5
-_QUANTILES = 64
 
 
 @dataclass(frozen=True)
@@ -229,9 +228,7 @@ class _Model:
             each = (logs - effects[:, self.of_set]) ** 2 @ member / df / self._pieces
             variance = each[:, a] + each[:, b]
             welch = variance**2 / (each[:, a] ** 2 / df[a] + each[:, b] ** 2 / df[b])
-            # nearly straight in 1/df, so that a few of them tell all
-            inverse = np.linspace(1 / welch.max(), 1 / welch.min(), _QUANTILES)
-            reach = np.interp(1 / welch, inverse, family.compute_quantile(CONFIDENCE, 1 / inverse))
+            reach = family.compute_quantile(CONFIDENCE, welch.ravel()).reshape(welch.shape)
         gap, half = effects[:, a] - effects[:, b], reach * np.sqrt(variance / 2)
         return effects[:, :sets], gap - half, gap + half
 

@@ -115,7 +115,7 @@ class Curve:
         form = FORMS[self.shape]
         theta = np.array([one.value for one in self.parameters.values()])
         slopes = form.slopes(x, theta)
-        spread = np.einsum("ij,jk,ik->i", slopes, np.array(self.covariance), slopes)
+        spread = ((slopes @ np.array(self.covariance)) * slopes).sum(axis=1)
         far = find_t(LIKELY, self.df) if self.df > 0 else 0.0
         return form.value(x, theta), far * np.sqrt(np.maximum(spread, 0.0))
 

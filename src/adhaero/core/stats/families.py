@@ -8,6 +8,7 @@ together. Errors are bounded in docs/method and held in the tests.
 from functools import lru_cache
 
 import numpy as np
+from numpy.polynomial import Chebyshev
 from numpy.typing import NDArray
 from scipy import special
 
@@ -19,6 +20,7 @@ _Z_NODES, _Z_WEIGHTS = np.polynomial.legendre.leggauss(128)
 _FINE, _COARSE = (np.polynomial.legendre.leggauss(count) for count in (400, 96))
 _FEW_DF = 4.0
 _TAIL = 1e-14
+_MANY, _DEGREE = 64, 24
 _NEWTON = 40
 
 
@@ -45,8 +47,20 @@ class Largest:
         return self._sf_and_slope(np.asarray(q, dtype=float), np.asarray(df, dtype=float))[0]
 
     def compute_quantile(self, probability: float, df: Floats) -> Floats:
-        """Return what the largest stays below with this probability, for (m,) degrees of freedom."""
+        """Return what the largest stays below with this probability, for (m,) degrees of freedom.
+
+        Many degrees of freedom are read off a polynomial through some: log q is smooth in 1/df.
+        """
         df = np.asarray(df, dtype=float)
+        if df.size > _MANY:
+            inverse = 1 / df
+            ends = [float(inverse.min()), float(inverse.max())]
+            if ends[0] < ends[1]:
+                smooth = Chebyshev.interpolate(
+                    lambda at: np.log(self.compute_quantile(probability, 1 / np.maximum(at, ends[0]))), _DEGREE, ends
+                )
+                found: Floats = np.exp(smooth(inverse))
+                return found
         target = 1 - probability
         known = self._find_known(target)
         wide = special.stdtrit(df, target / 2) / special.ndtri(target / 2)

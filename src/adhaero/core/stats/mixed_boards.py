@@ -49,7 +49,7 @@ class RandomBoards:
         moved = np.stack([((weights @ one) * weights).sum(axis=1) for one in self._turned])
         with np.errstate(divide="ignore", invalid="ignore"):
             relative = moved / ((weights @ self._phi) * weights).sum(axis=1)
-            found: Floats = 2 / np.einsum("im,ij,jm->m", relative, self._weights, relative)
+            found: Floats = 2 / ((relative.T @ self._weights) * relative.T).sum(axis=1)
         return found
 
     def test_equal(self) -> tuple[float, float]:

@@ -133,7 +133,7 @@ def find_residuals(bounds: Bounds, fit: SetsFit) -> tuple[Floats, Floats, Floats
     if fit.fixed is not None and fit.boards is not None:
         rows = fit.fixed.set_rows[fit.sets] + fit.fixed.board_rows[fit.boards]
         residual = logs - rows @ fit.fixed.coefficients
-        left = fit.fixed.sigma**2 - np.einsum("ij,jk,ik->i", rows, fit.fixed.covariance, rows)
+        left = fit.fixed.sigma**2 - ((rows @ fit.fixed.covariance) * rows).sum(axis=1)
         return residual, _over(residual, left), np.full(n, fit.fixed.df)
     if fit.random is not None and fit.boards is not None and fit.in_random is not None:
         return _find_random_residuals(logs, fit)
