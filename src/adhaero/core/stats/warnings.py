@@ -131,9 +131,10 @@ def find_residuals(bounds: Bounds, fit: SetsFit) -> tuple[Floats, Floats, Floats
     n = bounds.lower.size
     logs = np.where(bounds.exact, bounds.lower, np.nan)
     if fit.fixed is not None and fit.boards is not None:
-        rows = fit.fixed.set_rows[fit.sets] + fit.fixed.board_rows[fit.boards]
-        residual = logs - rows @ fit.fixed.coefficients
-        left = fit.fixed.sigma**2 - ((rows @ fit.fixed.covariance) * rows).sum(axis=1)
+        cells, cell = np.unique(np.stack([fit.sets, fit.boards]), axis=1, return_inverse=True)
+        rows = fit.fixed.set_rows[cells[0]] + fit.fixed.board_rows[cells[1]]
+        residual = logs - (rows @ fit.fixed.coefficients)[cell]
+        left = fit.fixed.sigma**2 - ((rows @ fit.fixed.covariance) * rows).sum(axis=1)[cell]
         return residual, _over(residual, left), np.full(n, fit.fixed.df)
     if fit.random is not None and fit.boards is not None and fit.in_random is not None:
         return _find_random_residuals(logs, fit)
