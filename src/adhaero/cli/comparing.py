@@ -66,7 +66,7 @@ def retention_command(
     asked = Asked(condition, before, tuple(after or ()), pair, block, estimate, wood_failure_from, margin)
     result = compute_retention(specimens, asked)
     found = {"response": response, "by": SEVERAL.join(by), "pair": pair, "block": block, **asdict(result)}
-    lines = say_retention(result)
+    lines = [*say_retention(result), *(f"Mind: {one}" for one in result.warnings)]
     if claim:
         from adhaero.core.claims.evidence import evidence_of_retention
 

@@ -189,6 +189,19 @@ def test_a_held_piece_leaves_retention_there_and_a_set_that_lost_all_an_open_end
     assert "keeps at most" in say_kept(wren, "dry")
 
 
+def test_rigs_that_differ_between_conditions_or_within_pairs_are_named() -> None:
+    rows = [
+        replace(one, circumstances={"rig": "press" if one.factors["wet"] == "dry" else "lever"}) for one in soaked()
+    ]
+    (words,) = compute_retention(rows, Asked("wet", "dry")).warnings
+    assert "Not all conditions were broken with the same rig (dry: press; soaked: lever)" in words
+    on_lever = {"Herondry1", "Heronsoaked2"}
+    crossed = [replace(one, circumstances={"rig": "lever" if one.label in on_lever else "press"}) for one in soaked()]
+    assert compute_retention(crossed, Asked("wet", "dry")).warnings == ()
+    (words,) = compute_retention(crossed, Asked("wet", "dry", pair="bar")).warnings
+    assert "The partners of Heron1 and Heron2 differ in rig" in words
+
+
 def test_kept_and_lost_as_said_make_a_hundred() -> None:
     for share in np.linspace(0.005, 0.995, 100):
         said = say_kept(Kept("Heron", "soaked", 5, 5, 0, float(share), (0.1, 0.9)), "dry")

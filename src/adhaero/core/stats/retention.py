@@ -15,6 +15,8 @@ from adhaero.core.stats.pairs import Contrast, Ends, Pair, compare_cells, compar
 from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.sets import SetsFit, fit_sets
 from adhaero.core.stats.table import make_table
+from adhaero.core.stats.warnings import list_differing
+from adhaero.core.stats.words import list_some
 
 _APART = "\0"
 
@@ -124,7 +126,23 @@ def compute_retention(specimens: Sequence[Specimen], asked: Asked) -> Retention:
             f"No set has pieces both {asked.before} and {' or '.join(after)}.",
             "Expected the same sets in both conditions.",
         )
-    return Retention(asked.condition, asked.before, method, kept, pairs)
+    warnings = list_differing(chosen, lambda one: one.factors[asked.condition], "conditions")
+    if asked.pair is not None:
+        warnings += _list_mixed_pairs(chosen) if not warnings else []
+    return Retention(asked.condition, asked.before, method, kept, pairs, tuple(warnings))
+
+
+def _list_mixed_pairs(specimens: Sequence[Specimen]) -> list[str]:
+    """Return a sentence for each circumstance in which the partners of a pair differ."""
+    found = []
+    for name in dict.fromkeys(name for one in specimens for name in one.circumstances):
+        used: dict[str, set[str]] = {}
+        for one in specimens:
+            if one.block and one.excluded is None and (value := one.circumstances.get(name)):
+                used.setdefault(one.block, set()).add(value)
+        if mixed := [pair for pair, values in used.items() if len(values) > 1]:
+            found.append(f"The partners of {list_some(mixed)} differ in {name}: what they keep may come from that.")
+    return found
 
 
 def name_set(one: Specimen, condition: str) -> str:

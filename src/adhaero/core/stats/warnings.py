@@ -1,6 +1,6 @@
 """What to mind about a comparison, in plain sentences: one for each kind, with the pieces and sets it is about."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -27,7 +27,7 @@ def list_warnings(table: Table, fit: SetsFit) -> tuple[str, ...]:
         _say_bounds(table),
         _say_standing_out(table, fit),
         *_say_boards(table, fit),
-        *(_say_differing(table, name) for name in _CIRCUMSTANCES),
+        *list_differing(table.counted, lambda one: one.level, "sets"),
         _say_put_back(table),
     ]
     return tuple(one for one in found if one)
@@ -215,15 +215,25 @@ def _say_boards(table: Table, fit: SetsFit) -> list[str]:
     return said
 
 
-def _say_differing(table: Table, name: str) -> str:
-    used: dict[str, set[str]] = {}
-    for one in table.counted:
-        if value := one.circumstances.get(name):
-            used.setdefault(one.level, set()).add(value)
-    if len({frozenset(values) for values in used.values()}) < 2:
-        return ""
-    listed = list_some([f"{level}: {', '.join(sorted(values))}" for level, values in used.items()], "; ")
-    return f"Not all sets were broken with the same {name} ({listed}): a difference may come from that."
+def list_differing(specimens: Sequence[Specimen], group_of: Callable[[Specimen], str], groups: str) -> list[str]:
+    """Return a sentence for each circumstance, a rig or a calibration, that differs between groups of pieces.
+
+    Parameters
+    ----------
+    group_of : the group of a piece; groups : what these are, in words, as in "not all sets".
+    """
+    found = []
+    for name in _CIRCUMSTANCES:
+        used: dict[str, set[str]] = {}
+        for one in specimens:
+            if (value := one.circumstances.get(name)) and one.excluded is None:
+                used.setdefault(group_of(one), set()).add(value)
+        if len({frozenset(values) for values in used.values()}) > 1:
+            listed = list_some([f"{group}: {', '.join(sorted(values))}" for group, values in used.items()], "; ")
+            found.append(
+                f"Not all {groups} were broken with the same {name} ({listed}): a difference may come from that."
+            )
+    return found
 
 
 def _say_put_back(table: Table) -> str:
