@@ -11,6 +11,7 @@ from adhaero.bench.book import read_book
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import CompareView, view_compare
+from adhaero.bench.findings import Wishes, view_findings
 from adhaero.bench.making import GlueUpEntry, put_clamps_on, start_batch
 from adhaero.bench.planning import deal_plan
 from adhaero.bench.shop import view_shop
@@ -18,6 +19,7 @@ from adhaero.bench.stock import edit_figure
 from adhaero.bench.varied import LevelEntry
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.stats.breaks import Estimate
+from adhaero.store.rows import insert
 from tests.shops import Shop, new_shop, ready_shop
 
 SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98, 1.01, 0.96)
@@ -151,6 +153,14 @@ def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path:
 
 def test_a_thing_varied_without_values_cannot_be_settled_and_an_old_such_trial_still_opens(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    varied.add_factor(shop.file, shop.trial, "clamp_pressure")
+    factor = varied.add_factor(shop.file, shop.trial, "clamp_pressure")
     with pytest.raises((PlanError, EntryError), match="without a value"):
         settling.freeze_plan(shop.file, shop.trial)
+    varied.remove_factor(shop.file, shop.trial, factor)
+    broken(shop.saw().glue().cure(), {"planed": 500, "toothed": 700})
+    with shop.file.changing("as an earlier version left it", shop.trial) as connection:
+        insert(connection, "factor", {"trial_id": shop.trial, "rank": 2, "kind": "clamp_pressure", "name": ""})
+    assert headline(shop) == "Toothed is the strongest."
+    view = view_findings(shop.file, shop.trial, Choice(), Wishes())
+    assert {"rankings", "weibull"} <= {one.key for one in view.findings}
+    assert plan.view_plan(shop.file, shop.trial).treatments
