@@ -11,7 +11,7 @@ from adhaero.bench.book import read_book
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import CompareView, view_compare
-from adhaero.bench.findings import Wishes, view_findings
+from adhaero.bench.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.making import GlueUpEntry, put_clamps_on, start_batch
 from adhaero.bench.planning import deal_plan
 from adhaero.bench.shop import view_shop
@@ -77,6 +77,28 @@ def test_what_wet_leaves_is_answered_by_what_is_kept(tmp_path: Path) -> None:
     told = headline(shop)
     assert f"planed, {WET}: keeps 50 % of its strength {DRY}, lost 50 %" in told
     assert "toothed keeps a larger share than planed" in told
+
+
+def test_shares_can_be_of_any_value_of_anything_that_varies(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=4)
+    factor = varied.add_factor(shop.file, shop.trial, "cure_time")
+    for value in ("1 d", "30 d"):
+        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+    shop.saw().glue().cure()
+    shop.clock.forward(hours=24 * 31)
+    broken(shop, {"planed, 1 d": 600, "planed, 30 d": 480, "toothed, 1 d": 600, "toothed, 30 d": 600})
+
+    def ask(base: str = "") -> FindingsView:
+        return view_findings(shop.file, shop.trial, Choice(), Wishes(base=base))
+
+    assert ask().base == "", "nothing is asked of what is left"
+    assert all(one.key != "retention" for one in ask().findings)
+    first, last = (one for one in ask().bases if one.startswith("cure"))
+    (found,) = (one for one in ask(last).findings if one.key == "retention")
+    assert "planed, 1 d: keeps 126 % of its strength at 30 d, gained 26 %" in " ".join(found.said)
+    shop.edit("answer", "retention")
+    assert ask().base == first, "the smallest is what shares are of"
+    assert "planed, 30 d: keeps 80 % of its strength at 1 d, lost 20 %" in headline(shop)
 
 
 def test_pass_or_fail_is_answered_by_the_torn_faces(tmp_path: Path) -> None:

@@ -7,8 +7,7 @@ from adhaero.bench.book import Book
 from adhaero.bench.breaks import PASS_RULE, Breaks, Choice, collect_breaks, find_baselines
 from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked
-from adhaero.bench.findings.conditions import ask_retention
-from adhaero.bench.planning import find_pairing
+from adhaero.bench.findings.conditions import ask_retention, choose_base
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.factor_words import say_retention
 from adhaero.core.stats.pass_groups import compare_passes
@@ -47,9 +46,8 @@ def _find_answer(book: Book, breaks: Breaks, units: Units) -> list[str]:
         case "retention":
             assert breaks.analysis is not None
             asked = Asked(book, breaks, breaks.analysis)
-            pairing = find_pairing(book)
-            name = book.words_of(pairing) if pairing else asked.condition
-            found = None if name is None else ask_retention(asked, name, matched=pairing is not None)
+            base = choose_base(asked)
+            found = None if base is None else ask_retention(asked, base)
             return [] if found is None else say_retention(found)
         case _:
             return []

@@ -3155,6 +3155,7 @@ export interface components {
          *     changes : what would change the verdict, in sentences.
          *     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
          *     wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
+         *     bases, base : what shares of the strength can be of, and are; empty for nothing.
          *     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
          */
         FindingsView: {
@@ -3181,6 +3182,10 @@ export interface components {
             };
             /** Conditions */
             conditions: string[];
+            /** Bases */
+            bases: string[];
+            /** Base */
+            base: string;
         };
         /**
          * FixtureView
@@ -8449,6 +8454,7 @@ export interface operations {
                 against_baseline?: boolean;
                 line?: string;
                 weights?: string;
+                base?: string;
             };
             header?: never;
             path: {

@@ -24,7 +24,7 @@ const KINDS: Record<string, string> = {
 export function ComparePage() {
   const { id, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ against_baseline: false });
-  const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "" });
+  const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
   const compare = useCompare(id, asked);
   const found = useFindings(id, asked, wishes);
   const units = useUnits();

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { CurveFigure } from "../charts/CurveFigure";
 import { WeakEndFigure } from "../charts/WeakEndFigure";
 import { convert, useUnits } from "../ui/format";
+import { Pick } from "../ui/Pick";
 import { HowWeKnow } from "./HowWeKnow";
 import type { Wishes } from "./queries";
 
@@ -25,6 +26,19 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
       problem={view.problems.line}
       onWish={(text) => onWish({ ...wishes, line: text })}
     />
+  );
+  const base = view.bases.length > 0 && (
+    <div className="mt-2 max-w-[34rem]">
+      <Pick
+        label="Shares of the strength at"
+        value={view.base}
+        options={[
+          ...(view.base ? [] : [["", "choose what shares are of"] as const]),
+          ...view.bases.map((one) => [one, one] as const),
+        ]}
+        onChange={(chosen) => onWish({ ...wishes, base: chosen })}
+      />
+    </div>
   );
   return (
     <>
@@ -65,6 +79,7 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
             </p>
           ))}
           {one.key === "above" && line}
+          {one.key === "retention" && base}
           {one.key === "composite" && (
             <Wish
               label={`Weights, e.g. ${view.conditions[0]} 2, ${view.conditions[1]} 1`}
@@ -78,6 +93,11 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
           <HowWeKnow how={one.how} of={one.title} />
         </section>
       ))}
+      {view.findings.every((one) => one.key !== "retention") && base && (
+        <section className="mt-6" aria-label="Shares of a strength">
+          {base}
+        </section>
+      )}
       {view.findings.length > 0 && view.findings.every((one) => one.key !== "above") && kind !== "moment" && (
         <section className="mt-6" aria-label="A strength to count from">
           {line}

@@ -23,6 +23,8 @@ export const useCompare = (id: number, asked: Asked) =>
 export interface Wishes {
   line: string;
   weights: string;
+  /** What shares of the strength are of; empty for the usual. */
+  base: string;
 }
 
 export const useFindings = (id: number, asked: Asked, wishes: Wishes) =>

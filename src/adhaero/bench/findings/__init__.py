@@ -11,7 +11,7 @@ from adhaero.bench.curves import CurveChart, draw_curves
 from adhaero.bench.findings.asked import Asked, Finding
 from adhaero.bench.findings.causes import find_causes, find_factors
 from adhaero.bench.findings.changes import check, find_changes
-from adhaero.bench.findings.conditions import check_weights, find_composite, find_retention
+from adhaero.bench.findings.conditions import check_weights, choose_base, find_composite, find_retention, list_bases
 from adhaero.bench.findings.strength import (
     Lines,
     find_above,
@@ -47,6 +47,7 @@ class FindingsView:
     changes : what would change the verdict, in sentences.
     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
     wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
+    bases, base : what shares of the strength can be of, and are; empty for nothing.
     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
     """
 
@@ -61,14 +62,20 @@ class FindingsView:
     wood_line: float | None
     problems: Mapping[str, str]
     conditions: list[str]
+    bases: list[str]
+    base: str
 
 
 @dataclass(frozen=True)
 class Wishes:
-    """What the person asks of the findings: a line to count from, and weights of conditions, as typed."""
+    """What the person asks of the findings: a line to count from, and weights of conditions, as typed.
+
+    `base`: what shares of the strength are of, one of the view's `bases`; empty for the usual one.
+    """
 
     line: str = ""
     weights: str = ""
+    base: str = ""
 
 
 def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes) -> FindingsView:
@@ -112,8 +119,9 @@ def _view(
 ) -> FindingsView:
     breaks = collect_breaks(book, choice)
     if breaks.analysis is None:
-        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [])
+        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
     asked = Asked(book, breaks, breaks.analysis)
+    base = choose_base(asked, wishes.base)
     problems: dict[str, str] = {}
     lines: Lines = Lines({}, "")
     weights = wishes.weights
@@ -138,7 +146,7 @@ def _view(
         ("rankings", "Who comes first, by which average", lambda: find_rankings(asked)),
         ("share", "Share of the solid wood", lambda: find_share_of_solid(asked)),
         ("factors", "What each thing does, and together", lambda: find_factors(asked, factors.result)),
-        ("retention", "What is left of the strength", lambda: find_retention(asked)),
+        ("retention", "What is left of the strength", lambda: find_retention(asked, base)),
         ("composite", "All conditions in one mark", lambda: find_composite(asked, weights)),
         ("causes", "Could it be something else", lambda: find_causes(asked)),
         ("failures", "Strength and kind of failure", lambda: find_failures(asked)),
@@ -165,6 +173,8 @@ def _view(
         wood_line=lines.single,
         problems=problems,
         conditions=asked.conditions,
+        bases=[str(one) for one in list_bases(asked)],
+        base=str(base or ""),
     )
 
 

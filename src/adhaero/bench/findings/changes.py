@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from adhaero.bench.findings.asked import Asked
-from adhaero.bench.findings.conditions import ask_retention
+from adhaero.bench.findings.conditions import ask_retention, choose_base
 from adhaero.core.claims.check import Answer, check_conclusions
 from adhaero.core.claims.evidence import Evidence, evidence_of_retention, make_slice, refs_of
 from adhaero.core.errors import DataError
@@ -31,12 +31,13 @@ def _find_evidence(asked: Asked) -> Evidence:
     specimens = asked.breaks.compared
     one = make_slice(specimens, question, asked.baselines, by=asked.varied_names())
     found = refs_of({"": one}, question)
-    if asked.condition is None or len(asked.varied_names()) < 2:
+    base = choose_base(asked)
+    if base is None or len(asked.varied_names()) < 2:
         return found
-    kept = ask_retention(asked, asked.condition, matched=False)
+    kept = ask_retention(asked, base, paired=False)
     if kept is None:
         return found
-    wanted = KeptAsked(asked.condition, kept.before, block=question.block, estimate=question.estimate,
+    wanted = KeptAsked(base.name, base.value, block=question.block, estimate=question.estimate,
                        wood_failure_from=question.wood_failure_from, margin_pct=question.margin_pct)  # fmt: skip
     shares = evidence_of_retention(asked.made_of(), kept, wanted, (), question.response)
     return replace(found, shares=shares.shares, before=shares.before, column=shares.column,

@@ -1,12 +1,13 @@
 """Findings about conditions: what each leaves of the strength, and all of them in one mark."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from adhaero.bench.findings.asked import Asked, Finding, Row
 from adhaero.bench.how import How
 from adhaero.bench.planning import find_pairing
 from adhaero.core.errors import DataError, EntryError
+from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.composite import (
     Bounded,
     Composite,
@@ -21,17 +22,52 @@ from adhaero.core.stats.retention import Asked as KeptAsked
 from adhaero.core.stats.retention import Kept, Retention, compute_retention, name_set
 from adhaero.core.stats.words import and_join, say_span
 from adhaero.store.pieces import Piece
+from adhaero.store.trials import FactorRow
 
 
-def find_retention(asked: Asked) -> Finding | None:
-    """Return what each set keeps under another value of what it goes through, pair by pair where pieces are matched.
+@dataclass(frozen=True)
+class Base:
+    """What shares of the strength are of: a value of something that varies."""
 
-    The base is the first value; None where nothing is gone through.
-    """
+    name: str
+    value: str
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.value}"
+
+
+def list_bases(asked: Asked) -> list[Base]:
+    """Return every value that shares can be of: of what pairs differ in or pieces go through first, then of amounts."""
     pairing = find_pairing(asked.book)
-    name = asked.book.words_of(pairing) if pairing else asked.condition
-    result = None if name is None else ask_retention(asked, name, matched=pairing is not None)
-    if name is None or result is None:
+    amounts = {level.factor_id for level in asked.book.levels.values() if level.value_si is not None}
+
+    def rank(row: FactorRow) -> int:
+        first = row == pairing or (pairing is None and asked.book.kinds[row.id] is Factor.CONDITION)
+        return 0 if first else 1 if row.id in amounts else 2
+
+    found = []
+    specimens = [one for one in asked.made_of() if one.excluded is None]
+    rows = sorted(asked.book.factors.values(), key=rank)
+    # where one thing varies that is neither, its values are the sets, and no condition of them
+    for row in rows if len(rows) > 1 else [row for row in rows if rank(row) < 2]:
+        name = asked.book.words_of(row)
+        values = dict.fromkeys(one.factors[name] for one in specimens if name in one.factors)
+        found += [Base(name, value) for value in values] if len(values) > 1 else []
+    return found
+
+
+def choose_base(asked: Asked, wanted: str = "") -> Base | None:
+    """Return the base that is wanted; else the first, where pieces go through something or the plan asks for it."""
+    bases = list_bases(asked)
+    usual = find_pairing(asked.book) or asked.condition or asked.book.trial.answer == "retention"
+    first = bases[0] if bases and usual else None
+    return next((one for one in bases if str(one) == wanted), first)
+
+
+def find_retention(asked: Asked, base: Base | None) -> Finding | None:
+    """Return what each set keeps of its strength at a base, pair by pair where pieces are matched; None without one."""
+    result = None if base is None else ask_retention(asked, base)
+    if base is None or result is None:
         return None
     rows = list[Row]()
     for one in result.kept:
@@ -44,7 +80,7 @@ def find_retention(asked: Asked) -> Finding | None:
     }
     return Finding(
         "retention",
-        f"What is left of the strength ({name})",
+        f"What is left of the strength ({base.name})",
         say_retention(result),
         How(
             words[result.method],
@@ -57,20 +93,24 @@ def find_retention(asked: Asked) -> Finding | None:
     )
 
 
-def ask_retention(asked: Asked, name: str, *, matched: bool) -> Retention | None:
-    """Return what sets keep under other values of a column, against its first; within boards where they can be."""
+def ask_retention(asked: Asked, base: Base, *, paired: bool = True) -> Retention | None:
+    """Return what sets keep of their strength at a base; within boards where they can be compared there.
+
+    Parameters
+    ----------
+    paired : whether matched pieces are held against their partners.
+    """
     specimens = asked.made_of()
-    values = list(dict.fromkeys(one.factors[name] for one in specimens if one.excluded is None))
-    if len(values) < 2:
-        return None
+    pairing = find_pairing(asked.book)
+    matched = paired and pairing is not None and asked.book.words_of(pairing) == base.name
     if matched:
         specimens = tuple(replace(one, block=_pair_of(asked.pieces[one.label])) for one in specimens)
     question = asked.question
     for block in (None,) if matched else dict.fromkeys((question.block, None)):
-        pair = "pair" if matched else None
         wanted = KeptAsked(
-            name, values[0], (), pair, block, question.estimate, question.wood_failure_from, question.margin_pct
-        )
+            base.name, base.value, (), "pair" if matched else None, block,
+            question.estimate, question.wood_failure_from, question.margin_pct,
+        )  # fmt: skip
         try:
             return compute_retention(specimens, wanted)
         except DataError:
@@ -82,7 +122,7 @@ def _say_share(one: Kept) -> tuple[str, str, str]:
     """Return what is kept, what is lost and the range of the first, as they stand in the table."""
     low, high = one.ci95 or (None, None)
     share = "–" if one.share is None else f"{100 * one.share:.0f} %"
-    lost = "–" if one.share is None else f"{100 - round(100 * one.share)} %"
+    lost = "–" if one.share is None else f"{100 - round(100 * one.share)} %".replace("-", "−")
     if low is None and high is None:
         return share, lost, "–"
     if low is None:

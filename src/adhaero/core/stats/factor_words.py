@@ -83,6 +83,7 @@ def say_kept(one: Kept, before: str) -> str:
     """
     low, high = one.ci95 or (None, None)
     name = f"{one.level}, {one.after}"
+    before = f"at {before}" if before[:1].isdigit() else before
     if one.share is None:
         if low is not None:
             return f"{name}: keeps at least {100 * low:.0f} % of its strength {before}."
