@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import curing, plan, settling, varied
+from adhaero.bench import curing, findings, plan, settling, varied
 from adhaero.bench.boards import BoardEntry, add_boards
 from adhaero.bench.book import read_book
 from adhaero.bench.breaking import Judgement, break_by_hand
@@ -58,6 +58,11 @@ def test_how_it_goes_with_a_quantity_is_answered_by_the_curve(tmp_path: Path) ->
     assert "planed" in said.headline
     assert "final strength" in said.headline or "not shown" in said.headline or "differ" in said.headline
     assert said.also, "the sets compared stand below it"
+    curve = "Planed reaches 90 % after 2 h; after 1 d planed has 20 % of its final strength; toothed beats planed"
+    findings.conclude(shop.file, shop.trial, "", curve)
+    claims = view_findings(shop.file, shop.trial, Choice(), Wishes()).claims
+    assert [one.standing for one in claims] == ["contradicted", "contradicted", "not supported"], claims
+    assert "(days)" in claims[0].understood
     shop.edit("answer", "compare")
     assert headline(shop) == said.also
 

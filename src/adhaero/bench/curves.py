@@ -1,10 +1,13 @@
 """Strength along what is measured: a curve for each set of the other things, with its band and what it says."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Final
 
 from adhaero.bench.book import Book
+from adhaero.core.claims.amounts import UNITS
+from adhaero.core.claims.evidence import Evidence, evidence_of_curves
 from adhaero.core.errors import DataError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import FACTORS, Factor
@@ -60,22 +63,54 @@ class CurveChart:
     tests: list[str]
 
 
+@dataclass(frozen=True)
+class _Along:
+    """The pieces along one measured thing, in the units of its chart."""
+
+    name: str
+    shape: Shape
+    x_unit: str
+    y_unit: str
+    points: list[Point]
+
+
 def draw_curves(book: Book, specimens: Sequence[Specimen], units: Units) -> list[CurveChart]:
     """Return a chart for each factor with at least three measured values."""
-    charts = []
+    charts = [_draw(along) for along in _list_along(book, specimens, units)]
+    return [one for one in charts if one.lines]
+
+
+def find_curve_evidence(book: Book, specimens: Sequence[Specimen], units: Units) -> Evidence | None:
+    """Return what conclusions about the first curves of a trial are held against; None without a curve."""
+    for along in _list_along(book, specimens, units):
+        found = {}
+        for level in dict.fromkeys(one.level for one in along.points):
+            with suppress(DataError):
+                found[level] = fit_curve([one for one in along.points if one.level == level], along.shape)
+        if found:
+            curves = {"": next(iter(found.values()))} if len(found) == 1 else found
+            x_unit = UNITS.get(along.x_unit.lower())
+            return evidence_of_curves(
+                curves, along.x_unit if x_unit else along.name, x_unit, UNITS.get(along.y_unit.lower())
+            )
+    return None
+
+
+def _list_along(book: Book, specimens: Sequence[Specimen], units: Units) -> list[_Along]:
+    found = []
     for row in book.factors.values():
         kind = book.kinds[row.id]
         if kind is not Factor.OWN and FACTORS[kind].quantity is not None:
             values = {one.name: one.value_si for one in book.levels.values() if one.factor_id == row.id}
             known = {name: value for name, value in values.items() if value is not None}
             if len(set(known.values())) >= _LEAST:
-                charts.append(_draw(book, row, kind, known, specimens, units))
-    return [one for one in charts if one.lines]
+                found.append(_place(book, row, kind, known, specimens, units))
+    return found
 
 
-def _draw(
+def _place(
     book: Book, row: FactorRow, kind: Factor, values: dict[str, float], specimens: Sequence[Specimen], units: Units
-) -> CurveChart:
+) -> _Along:
     name = book.words_of(row)
     x_unit, per_x = _x_unit(kind, max(values.values()), units)
     moment = FIXTURES[book.fixture].kind == "moment"
@@ -95,28 +130,30 @@ def _draw(
         for one in specimens
         if one.factors.get(name) in values
     ]
-    shape = _choose_shape(kind, max(values.values()))
+    return _Along(name, _choose_shape(kind, max(values.values())), x_unit, y_unit, points)
+
+
+def _draw(along: _Along) -> CurveChart:
     lines = []
-    for level in dict.fromkeys(one.level for one in points):
-        mine = [one for one in points if one.level == level]
+    for level in dict.fromkeys(one.level for one in along.points):
+        mine = [one for one in along.points if one.level == level]
         dots = [
             CurveDot(one.label, one.x, one.value, one.outcome, one.excluded is not None)
             for one in mine
             if one.value is not None
         ]
         try:
-            curve = fit_curve(mine, shape)
-            lines.append(
-                CurveLine(level, trace_curve(curve, max(one.x for one in mine)), dots, say_curve(curve, x_unit, y_unit))
-            )
+            curve = fit_curve(mine, along.shape)
+            traced = trace_curve(curve, max(one.x for one in mine))
+            lines.append(CurveLine(level, traced, dots, say_curve(curve, along.x_unit, along.y_unit)))
         except DataError as error:
             lines.append(CurveLine(level, [], dots, [error.sentence]))
     tests: list[str] = []
     drawn = {line.name for line in lines if line.points}
     if len(drawn) > 1:
-        compared: CurveComparison = compare_curves([one for one in points if one.level in drawn], shape)
+        compared: CurveComparison = compare_curves([one for one in along.points if one.level in drawn], along.shape)
         tests = say_comparison(compared)
-    return CurveChart(name, shape, FORMS[shape].words, x_unit, y_unit, lines, tests)
+    return CurveChart(along.name, along.shape, FORMS[along.shape].words, along.x_unit, along.y_unit, lines, tests)
 
 
 def _choose_shape(kind: Factor, largest: float) -> Shape:

@@ -113,9 +113,11 @@ def curve_command(
         lines = [f"{level}: {' '.join(say_curve(one, x, y))}\n" for level, one in curves.items()]
         lines += say_comparison(compared)
     if claim:
+        from adhaero.core.claims.amounts import unit_of_column
         from adhaero.core.claims.evidence import evidence_of_curves
 
-        found["claims"], said = check_claims(claim, evidence_of_curves(curves, points, x, y, read_where(where)))
+        evidence = evidence_of_curves(curves, x, unit_of_column(x), unit_of_column(y), read_where(where))
+        found["claims"], said = check_claims(claim, evidence)
         lines += ["", *said]
     print_result(found, as_json, lambda: "\n".join(lines))
 

@@ -7,7 +7,7 @@ from typing import Generic, TypeVar
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import Choice, collect_breaks
-from adhaero.bench.curves import CurveChart, draw_curves
+from adhaero.bench.curves import CurveChart, draw_curves, find_curve_evidence
 from adhaero.bench.findings.asked import Asked, Finding
 from adhaero.bench.findings.causes import find_causes, find_factors
 from adhaero.bench.findings.changes import check, find_changes
@@ -122,6 +122,7 @@ def _view(
         return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
     asked = Asked(book, breaks, breaks.analysis)
     base = choose_base(asked, wishes.base)
+    curves = find_curve_evidence(book, breaks.compared, units)
     problems: dict[str, str] = {}
     lines: Lines = Lines({}, "")
     weights = wishes.weights
@@ -163,8 +164,8 @@ def _view(
         findings.append(factors.failed)
     return FindingsView(
         conclusion=book.trial.conclusion,
-        claims=check(asked, book.trial.conclusion),
-        guess_claims=check(asked, book.trial.guess),
+        claims=check(asked, book.trial.conclusion, curves),
+        guess_claims=check(asked, book.trial.guess, curves),
         checkable=CHECKABLE,
         changes=list(find_changes(asked)),
         findings=findings,

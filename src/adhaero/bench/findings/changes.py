@@ -8,6 +8,7 @@ from adhaero.bench.findings.asked import Asked
 from adhaero.bench.findings.conditions import ask_retention, choose_base
 from adhaero.core.claims.check import Answer, check_conclusions
 from adhaero.core.claims.evidence import Evidence, evidence_of_retention, make_slice, refs_of
+from adhaero.core.claims.standing import Standing
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Analysis, analyse
 from adhaero.core.stats.breaks import Estimate
@@ -18,11 +19,15 @@ from adhaero.core.stats.words import and_join, list_some
 _MOST_TRIED, _MOST_SETS = 500, 8
 
 
-def check(asked: Asked, text: str) -> list[Answer]:
-    """Return how a conclusion or a guess stands, clause by clause."""
+def check(asked: Asked, text: str, curves: Evidence | None) -> list[Answer]:
+    """Return how a conclusion or a guess stands, clause by clause: said of the sets, else of the curves."""
     if not text.strip():
         return []
-    return check_conclusions([text], _find_evidence(asked))
+    found = check_conclusions([text], _find_evidence(asked))
+    if curves is None:
+        return found
+    of_curves = {one.text: one for one in check_conclusions([text], curves) if one.standing is not Standing.NOT_CHECKED}
+    return [of_curves.get(one.text, one) if one.standing is Standing.NOT_CHECKED else one for one in found]
 
 
 def _find_evidence(asked: Asked) -> Evidence:

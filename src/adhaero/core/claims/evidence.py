@@ -14,7 +14,7 @@ from adhaero.core.claims.names import Ref
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Analysis, Group, Question, analyse
 from adhaero.core.stats.breaks import Specimen
-from adhaero.core.stats.curves import Curve, Point
+from adhaero.core.stats.curves import Curve
 from adhaero.core.stats.factors import FactorEffect, analyse_factors
 from adhaero.core.stats.own_scatter import Origin
 from adhaero.core.stats.pairs import Ends, Pair
@@ -336,12 +336,10 @@ def _without(one: Specimen, condition: str) -> Specimen:
 
 
 def evidence_of_curves(
-    curves: Mapping[str, Curve], points: Sequence[Point], x: str, y: str, said: Sequence[tuple[str, str]]
+    curves: Mapping[str, Curve], x: str, x_unit: Unit | None, y_unit: Unit | None, said: Sequence[tuple[str, str]] = ()
 ) -> Evidence:
-    """Return the evidence of curves, one for each set or one for all."""
-    del points
-    unit = unit_of_column(x)
-    found = {level: CurveSlice(curve, unit, x) for level, curve in curves.items()}
+    """Return the evidence of curves, one for each set or one for all; x is what they go along, by name."""
+    found = {level: CurveSlice(curve, x_unit, x) for level, curve in curves.items()}
     refs = [Ref("condition", ("by", level)) for level in curves if level]
     refs += [Ref("condition", pair) for pair in said]
-    return Evidence({}, "by", tuple(said), unit_of_column(y), curves=found, refs=tuple(refs))
+    return Evidence({}, "by", tuple(said), y_unit, curves=found, refs=tuple(refs))
