@@ -28,8 +28,10 @@ def list_slips(
     counted = [
         piece for piece in book.pieces.values() if piece.excluded_reason is None and book.result_of(piece) is not None
     ]
-    late = [piece.label for piece in counted if _closed_late(book, piece, open_times)]
-    found = [f"{_some(late)} closed after the open time of the glue."] if late else []
+    late = [piece for piece in counted if _closed_late(book, piece, open_times)]
+    sets = list(dict.fromkeys(book.treatments[piece.treatment_id].name for piece in late))
+    labels = [piece.label for piece in late]
+    found = [f"{_some(labels)} closed after the open time of the glue (of {list_some(sets)})."] if late else []
     for words, slipped in (
         ("in clamps more than a tenth longer or shorter than planned", _clamped_otherwise),
         ("spread again after another wait than its first coat was to have", _waited_otherwise),
