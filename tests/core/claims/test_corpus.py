@@ -12,7 +12,7 @@ from adhaero.core.claims.check import Answer, check_conclusions
 from adhaero.core.claims.evidence import Evidence, evidence_of_sets
 from adhaero.core.claims.standing import Standing
 from adhaero.core.stats.analyse import Question
-from adhaero.core.stats.breaks import Specimen
+from adhaero.core.stats.breaks import Outcome, Specimen
 
 FOLDER = Path(__file__).parents[2] / "reference" / "claims"
 CASES = [json.loads(line) for line in (FOLDER / "claims.jsonl").read_text().splitlines()]
@@ -142,6 +142,28 @@ def test_what_is_read_is_judged_by_the_numbers(text: str, standings: str) -> Non
         "x": Standing.NOT_CHECKED,
     }
     assert [one.standing for one in ask(text)] == [words[one] for one in standings], ask(text)
+
+
+@pytest.mark.parametrize(
+    ("outcome", "value", "text", "standing"),
+    [
+        (Outcome.FELL_APART, 31, "Every piece of Heron held more than 30 MPa", Standing.NOT_CHECKED),
+        (Outcome.FELL_APART, 29, "Every piece of Heron held more than 30 MPa", Standing.CONTRADICTED),
+        (Outcome.HELD, 31, "Every piece of Heron held more than 30 MPa", Standing.SUPPORTED),
+        (Outcome.HELD, 30, "Every piece of Heron held more than 30 MPa", Standing.NOT_CHECKED),
+        (Outcome.HELD, 29, "1 of 4 pieces of Heron broke below 30 MPa", Standing.NOT_CHECKED),
+        (Outcome.FELL_APART, 29, "1 of 4 pieces of Heron broke below 30 MPa", Standing.SUPPORTED),
+        (Outcome.FELL_APART, 35, "The worst piece of Heron beat the best piece of Wren", Standing.NOT_CHECKED),
+        (Outcome.BROKE, 35, "The worst piece of Heron beat the best piece of Wren", Standing.SUPPORTED),
+    ],
+)
+def test_pieces_that_only_bound_a_count_leave_it_open(
+    outcome: Outcome, value: float, text: str, standing: Standing
+) -> None:
+    rows = [Specimen(f"H{turn}", "Heron", 40.0 + turn) for turn in range(3)]
+    rows += [Specimen("H9", "Heron", value, outcome), *(Specimen(f"W{turn}", "Wren", 20.0 + turn) for turn in range(4))]
+    (found,) = ask(text, evidence_of_sets({"": tuple(rows)}, Question("strength_MPa", "glue")))
+    assert found.standing is standing, found
 
 
 NAMES = [

@@ -346,31 +346,17 @@ def _counts(parts: Sequence[Any]) -> list[float]:
 
 def _torn_some(parts: Sequence[Any]) -> list[Statement]:
     counts = _counts(parts)
-    what = "wood" if _has(parts, "IN_WOOD") else "glue"
-    return [
-        Statement(
-            Form.TORN,
-            subject=_named(parts),
-            what=what,
-            count=counts[0],
-            of=counts[1] if len(counts) > 1 else None,
-        )
-    ]
+    return [replace(_torn_of(parts), count=counts[0], of=counts[1] if len(counts) > 1 else None)]
 
 
 def _torn_share(parts: Sequence[Any]) -> list[Statement]:
     how = "none" if _has(parts, "NONE", "NO") else "all" if _has(parts, "ALL") else "mostly"
-    amount = _first(parts, "PCT")
-    what = "wood" if _has(parts, "IN_WOOD") else "glue"
-    return [
-        Statement(
-            Form.TORN,
-            subject=_named(parts),
-            what=what,
-            against="" if amount else how,
-            amount=None if amount is None else amount.amount,
-        )
-    ]
+    share = _first(parts, "PCT")
+    return [replace(_torn_of(parts), against="" if share else how, amount=None if share is None else share.amount)]
+
+
+def _torn_of(parts: Sequence[Any]) -> Statement:
+    return Statement(Form.TORN, subject=_named(parts), what="wood" if _has(parts, "IN_WOOD") else "glue")
 
 
 def _chain(refs: Sequence[Any]) -> list[Statement]:

@@ -11,6 +11,7 @@ from adhaero.core.claims.names import Ref
 from adhaero.core.claims.normal_form import Form, Statement, Who, Whom
 from adhaero.core.claims.standing import C, S, Standing, Verdict, X, decide, merge
 from adhaero.core.claims.whom import expand, find_one_set, join_words, say_name, say_names
+from adhaero.core.stats.breaks import Outcome, Specimen
 
 _GLUE_TO = 25.0
 _MOSTLY = 0.75
@@ -102,9 +103,12 @@ def _judge_pieces(statement: Statement, one: SetSlice, evidence: Evidence) -> Ve
         return Verdict("", X, amount)
     if amount.near is not Near.PLAIN or amount.upper is not None:
         return Verdict("", X, "pieces are counted beyond one number")
-    values = [piece.value for piece in one.pieces(ref) if piece.value is not None]
+    pieces = one.pieces(ref)
+    values = [piece.value for piece in pieces if piece.value is not None]
     if not values:
         return Verdict("", X, f"{say_name(ref)} has no number")
+    if any(_stays_open(piece, amount.value) for piece in pieces):
+        return Verdict("", X, f"some pieces of {say_name(ref)} are bounds that leave it open")
     below = statement.what == "below"
     count = sum(value < amount.value if below else value > amount.value for value in values)
     wanted = {"none": 0.0, "all": float(len(values))}.get(statement.against, statement.count)
@@ -118,6 +122,17 @@ def _judge_pieces(statement: Statement, one: SetSlice, evidence: Evidence) -> Ve
         _say_right(statement, right),
         f"{count} of {len(values)} are",
     )
+
+
+def _stays_open(piece: Specimen, line: float) -> bool:
+    """Return whether a piece that held, fell apart or broke between two loads may lie on either side of a line."""
+    if piece.outcome is Outcome.BROKE:
+        return False
+    low = piece.value if piece.outcome is Outcome.HELD else piece.held_value
+    high = None if piece.outcome is Outcome.HELD else piece.value
+    above = low is not None and low > line
+    below = high is not None and high < line
+    return not (above or below)
 
 
 def _judge_count(statement: Statement, one: SetSlice, _: Evidence) -> Verdict:
@@ -136,6 +151,8 @@ def _judge_ends(statement: Statement, one: SetSlice, _: Evidence) -> Verdict:
     ends = [one.read_numbers(who.refs[0], what) for who, what in ((first, statement.what), (second, statement.against))]
     if not ends[0] or not ends[1]:
         return Verdict("", X, "one of the sets has no number")
+    if any(piece.outcome is not Outcome.BROKE for who in (first, second) for piece in one.pieces(who.refs[0])):
+        return Verdict("", X, "some of their pieces are bounds: the best and the worst are not known")
     return Verdict(
         f"the {statement.what} of {say_names(first.refs)} is above the {statement.against} of {say_names(second.refs)}",
         _say_right(statement, ends[0][0] > ends[1][0]),
