@@ -178,6 +178,20 @@ def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path:
     assert not any("toothed" in one for one in (cold, noted))
 
 
+def test_a_cold_glue_up_is_named_by_the_family_where_the_glue_has_no_card(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    shop.edit("glue", "Teal")
+    shop.saw()
+    ids = [one.id for one in shop.pieces]
+    start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Teal", "casein", shop_temperature="1 °C"))
+    put_clamps_on(shop.file, shop.trial, ids)
+    broken(shop.cure(), {"planed": 500, "toothed": 700})
+    (cold,) = [one for one in compare(shop).mind if "colder" in one]
+    assert "planed" in cold
+    assert "toothed" in cold
+    assert "1 °C, Teal asks for" in cold
+
+
 def test_a_thing_varied_without_values_cannot_be_settled_and_an_old_such_trial_still_opens(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
     factor = varied.add_factor(shop.file, shop.trial, "clamp_pressure")

@@ -14,6 +14,7 @@ from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.glue import USUAL, GlueFamily
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.stats.analyse import (
     Analysis,
@@ -116,6 +117,13 @@ class CompareView:
     formula: str
 
 
+def _usual_lowest(book: Book) -> dict[str, float | None]:
+    """Return the lowest temperature that is usual with the family of each glue that was used, by its name."""
+    families = {one.glue.lower(): one.glue_family for one in book.batches.values()}
+    known = {glue: USUAL[GlueFamily(family)] for glue, family in families.items() if family in list(GlueFamily)}
+    return {glue: usual.get("lowest_temperature_c") for glue, usual in known.items()}
+
+
 def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     """Return the comparison of a trial's breaks so far."""
     with file.reading() as connection:
@@ -128,7 +136,7 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     slips = list_slips(
         book,
         {one.name.lower(): one.open_time_s for one in glues},
-        {one.name.lower(): one.lowest_temperature_c for one in glues},
+        _usual_lowest(book) | {one.name.lower(): one.lowest_temperature_c for one in glues},
     )
     earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
     return replace(
