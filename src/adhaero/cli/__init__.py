@@ -4,11 +4,11 @@ import sys
 
 import typer
 
-from adhaero.cli import analysing, comparing, computing, running
+from adhaero.cli import analysing, comparing, computing, rig, running
 from adhaero.cli.common import app
 from adhaero.core.errors import AdhaeroError
 
-__all__ = ["analysing", "app", "comparing", "computing", "main", "running"]
+__all__ = ["analysing", "app", "comparing", "computing", "main", "rig", "running"]
 
 
 def main() -> None:
