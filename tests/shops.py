@@ -123,7 +123,8 @@ def new_shop(folder: Path) -> Shop:
 
 
 def press(url: str = "socket://127.0.0.1:1", **changes: object) -> RigEntry:
-    values = {"name": "Press", "url": url, "unit": "kgf", "capacity": "5 kN", "resolution": "0.5 N", **changes}
+    values = {"name": "Press", "url": url, "unit": "kgf", "capacity": "5 kN", "resolution": "0.5 N", "simulated": True}
+    values |= changes
     return RigEntry(**values)  # type: ignore[arg-type]
 
 

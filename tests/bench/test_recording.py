@@ -8,20 +8,13 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import breaking, making, runsheet
-from adhaero.bench.breaking import (
-    Judgement,
-    arm,
-    keep_pull,
-    recover_pulls,
-    retry_pull,
-    stop_pull,
-    view_trace,
-)
+from adhaero.bench import making, runsheet
+from adhaero.bench.breaking import Judgement
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import view_compare
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.practice import load_practice_piece
+from adhaero.bench.pulling import arm, keep_pull, recover_pulls, retry_pull, stop_pull, view_trace
 from adhaero.bench.recording import load_trace
 from adhaero.bench.rigs import RigHub
 from adhaero.bench.undo import undo
@@ -233,7 +226,7 @@ def test_a_pull_that_ran_when_the_program_died_is_ended_from_what_was_stored(ben
     assert bench.state(pull_id) == "stopped"
     assert "The program stopped during this pull" in pull.flags[0]
     assert pull.load_n == pytest.approx(max(load_trace(bench.shop.file, pull_id).loads_n))
-    assert breaking.recover_pulls(bench.shop.file) == 0
+    assert recover_pulls(bench.shop.file) == 0
 
 
 def test_the_force_in_a_clamp_is_kept_from_a_load_cell(tmp_path: Path) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 import pytest
 
 from adhaero.rig import reader as module
+from adhaero.rig.ports import PortSettings
 from adhaero.rig.reader import LinkState, RigReader
 from tests.practice import PracticeRig
 
@@ -20,7 +21,7 @@ def wait_for(condition: Callable[[], bool], seconds: float = 6.0) -> None:
 def test_lines_of_every_dialect_are_read() -> None:
     for dialect in ("plain", "label", "scale"):
         with PracticeRig(rate_hz=100, dialect=dialect) as rig:
-            reader = RigReader(rig.url)
+            reader = RigReader(PortSettings(rig.url))
             wait_for(lambda reader=reader: len(reader.recent) >= 20)
             reader.close()
             assert reader.unreadable == 0
@@ -31,7 +32,7 @@ def test_lines_of_every_dialect_are_read() -> None:
 
 def test_no_line_is_lost_at_80_lines_a_second() -> None:
     with PracticeRig(rate_hz=80) as rig:
-        reader = RigReader(rig.url)
+        reader = RigReader(PortSettings(rig.url))
         heard: list[float] = []
         wait_for(lambda: reader.lines > 0)
         reader.add_listener(lambda sample: heard.append(sample.time_s) if sample else None)
@@ -44,7 +45,7 @@ def test_no_line_is_lost_at_80_lines_a_second() -> None:
 
 def test_garbage_is_counted_named_and_survived() -> None:
     with PracticeRig(rate_hz=50) as rig:
-        reader = RigReader(rig.url)
+        reader = RigReader(PortSettings(rig.url))
         wait_for(lambda: reader.lines > 5)
         rig.say("GARBLE 8")
         wait_for(lambda: reader.state is LinkState.GARBAGE)
@@ -55,7 +56,7 @@ def test_garbage_is_counted_named_and_survived() -> None:
 
 def test_an_unplugged_rig_is_lost_and_comes_back_by_itself() -> None:
     with PracticeRig(rate_hz=50) as rig:
-        reader = RigReader(rig.url)
+        reader = RigReader(PortSettings(rig.url))
         wait_for(lambda: reader.state is LinkState.READING and reader.lines > 5)
         rig.say("UNPLUG 1s")
         wait_for(lambda: reader.state is not LinkState.READING)
@@ -68,14 +69,14 @@ def test_an_unplugged_rig_is_lost_and_comes_back_by_itself() -> None:
 def test_silence_is_named(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(module, "SILENCE_S", 0.3)
     with PracticeRig(rate_hz=1.5) as rig:
-        reader = RigReader(rig.url)
+        reader = RigReader(PortSettings(rig.url))
         wait_for(lambda: reader.state is LinkState.SILENT)
         wait_for(lambda: reader.state is LinkState.READING)
         reader.close()
 
 
 def test_nobody_at_the_address_says_why_and_keeps_trying() -> None:
-    reader = RigReader("socket://127.0.0.1:1")
+    reader = RigReader(PortSettings("socket://127.0.0.1:1"))
     wait_for(lambda: reader.state is LinkState.LOST)
     assert reader.why
     reader.close()
@@ -83,14 +84,14 @@ def test_nobody_at_the_address_says_why_and_keeps_trying() -> None:
 
 @pytest.mark.parametrize("url", ["nonsense://x", "/dev/ttyNOTHERE", "socket://nowhere"])
 def test_an_address_that_cannot_be_opened_is_a_state_not_a_crash(url: str) -> None:
-    reader = RigReader(url)
+    reader = RigReader(PortSettings(url))
     wait_for(lambda: reader.state is LinkState.LOST)
     reader.close()
 
 
 def test_a_listener_that_fails_is_taken_off_and_told() -> None:
     with PracticeRig(rate_hz=50) as rig:
-        reader = RigReader(rig.url)
+        reader = RigReader(PortSettings(rig.url))
 
         def broken(_: object) -> None:
             raise RuntimeError("disk gone")

@@ -62,7 +62,9 @@ def shop(tmp_path: Path) -> Iterator[RunningShop]:
         put_setting(connection, DEMO, "1")
     with PracticeRig() as rig:
         running = RunningShop(file, rig)
-        running.rig_id = save_rig(file, RigEntry("Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset="1.8"))
+        running.rig_id = save_rig(
+            file, RigEntry("Practice press", rig.url, "kgf", "5 kN", "0.5 N", offset="1.8", simulated=True)
+        )
         running.start()
         yield running
         running.stop()

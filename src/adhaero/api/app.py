@@ -17,7 +17,7 @@ from adhaero.api import breaking, comparing, curing, making, method, plan, shop,
 from adhaero.api.context import Context
 from adhaero.api.guard import Guard
 from adhaero.api.problems import Problem, add_problem_handlers
-from adhaero.bench.breaking import recover_pulls
+from adhaero.bench.pulling import recover_pulls
 from adhaero.bench.rigs import RigHub
 from adhaero.store.file import ShopFile
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.api.making import Reason
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import breaking, practice
+from adhaero.bench import breaking, practice, pulling
 from adhaero.bench.breaking import Judgement
 from adhaero.core.errors import AdhaeroError
 
@@ -75,25 +75,39 @@ def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
 @router.post("/api/trials/{trial_id}/pulls", status_code=201)
 def arm(shop: Shop, trial_id: TrialId, body: Armed) -> Created:
     """Zero the rig and start recording a pull."""
-    return Created(id=breaking.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
+    return Created(id=pulling.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/stop", status_code=204)
 def stop_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     """End a running pull by hand."""
-    breaking.stop_pull(shop.file, shop.hub, trial_id, pull_id)
+    pulling.stop_pull(shop.file, shop.hub, trial_id, pull_id)
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/keep", status_code=204)
 def keep_pull(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
     """Keep a pull with what was seen."""
-    breaking.keep_pull(shop.file, trial_id, pull_id, body.judgement())
+    pulling.keep_pull(shop.file, trial_id, pull_id, body.judgement())
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/retry", status_code=204)
 def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     """Lay a pull aside to try again."""
-    breaking.retry_pull(shop.file, trial_id, pull_id)
+    pulling.retry_pull(shop.file, trial_id, pull_id)
+
+
+class Point(BaseModel):
+    """Where on its trace the load of a pull is read, and why."""
+
+    point: pulling.LoadPoint
+    reason: str = Field(default="", max_length=300)
+    at_s: float | None = Field(default=None, ge=-1e9, le=1e9)
+
+
+@router.put("/api/trials/{trial_id}/pulls/{pull_id}/point", status_code=204)
+def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Point) -> None:
+    """Read the load of a pull elsewhere on its trace."""
+    pulling.choose_point(shop.file, trial_id, pull_id, pulling.PointEntry(body.point, body.reason, body.at_s))
 
 
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/judgement", status_code=204)
@@ -109,9 +123,9 @@ def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> No
 
 
 @router.get("/api/pulls/{pull_id}/trace")
-def get_trace(shop: Shop, pull_id: RowId) -> breaking.TraceView:
+def get_trace(shop: Shop, pull_id: RowId) -> pulling.TraceView:
     """Return the trace of a pull."""
-    return breaking.view_trace(shop.file, pull_id)
+    return pulling.view_trace(shop.file, pull_id)
 
 
 @router.post("/api/rigs/{rig_id}/connect", status_code=204)

@@ -53,10 +53,23 @@ class RigBody(BaseModel):
     lever_ratio: str = Field(default="", max_length=60)
     tare: str = Field(default="", max_length=60)
     fixtures: str = Field(default="", max_length=300)
+    decimal_mark: str = Field(default="auto", max_length=20)
+    baud: int = Field(default=115_200, ge=1, le=10_000_000)
+    parity: str = Field(default="none", max_length=20)
+    stop_bits: int = Field(default=1, ge=1, le=9)
+    far_host: str = Field(default="", max_length=253)
+    simulated: bool = False
 
     def entry(self) -> bench.RigEntry:
         """Return it as the bench takes it."""
         return bench.RigEntry(**self.model_dump())
+
+
+class UnitChoice(BaseModel):
+    """The unit that a rig prints, and the one that is right."""
+
+    printed: str = Field(max_length=10)
+    right: str = Field(max_length=10)
 
 
 class RigEdit(BaseModel):
@@ -244,8 +257,14 @@ def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
 @router.delete("/shop/rigs/{rig_id}", status_code=204)
 def delete_rig(shop: Shop, rig_id: RowId) -> None:
     """Remove a rig that has broken nothing."""
-    shop.hub.disconnect(rig_id)
     bench.delete_rig(shop.file, rig_id)
+    shop.hub.disconnect(rig_id)
+
+
+@router.post("/shop/rigs/{rig_id}/unit", status_code=204)
+def choose_unit(shop: Shop, rig_id: RowId, body: UnitChoice) -> None:
+    """Say which unit is right where a rig prints another than its card says."""
+    bench.choose_unit(shop.file, rig_id, body.printed, body.right)
 
 
 @router.post("/shop/undo")

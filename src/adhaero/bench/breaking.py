@@ -6,16 +6,13 @@ from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.loads import read_held, read_load, read_pried
-from adhaero.bench.recording import PullSetup, finish_pull, load_trace, trace_settings
-from adhaero.bench.rigs import RigHub
-from adhaero.core.errors import EntryError, NotThere, RigError, StateError
+from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
-from adhaero.core.rig.trace import TraceReading, thin_trace
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import Piece, fetch_piece
-from adhaero.store.pulls import Pull, fetch_pull, list_running
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
 from adhaero.store.rows import amend, insert
 
 OUTCOMES = ("broke", "held", "fell_apart")
@@ -167,7 +164,8 @@ def _sets_so_far(book: Book) -> list[SetSoFar]:
     ]
 
 
-def _require_loadable(book: Book, piece_id: int, now: datetime) -> Piece:
+def require_loadable(book: Book, piece_id: int, now: datetime) -> Piece:
+    """Return a piece that can be loaded now; raises `StateError`."""
     piece = book.piece(piece_id)
     state = book.state_of(piece, now)
     if state is PieceState.VOID:
@@ -189,7 +187,8 @@ def _require_loadable(book: Book, piece_id: int, now: datetime) -> Piece:
     return piece
 
 
-def _next_attempt(book: Book, piece: Piece) -> int:
+def next_attempt(book: Book, piece: Piece) -> int:
+    """Return the number of the next loading of a piece."""
     return max((pull.attempt for pull in book.pulls.get(piece.id, ())), default=0) + 1
 
 
@@ -203,7 +202,8 @@ class Judgement:
     note: str = ""
 
 
-def _read_judgement(judgement: Judgement) -> dict[str, object]:
+def read_judgement(judgement: Judgement) -> dict[str, object]:
+    """Return what a person saw as columns of a pull; raises `EntryError`."""
     if judgement.outcome not in OUTCOMES:
         raise EntryError(
             f"“{judgement.outcome}” is no outcome.", f"Choose one of {', '.join(OUTCOMES)}.", field="outcome"
@@ -248,9 +248,9 @@ def break_by_hand(
     """
     with file.changing("Kept a break", trial_id) as connection:
         book = read_book(connection, trial_id)
-        piece = _require_loadable(book, piece_id, file.clock())
-        _require_untested(book, piece)
-        values = _read_judgement(judgement)
+        piece = require_loadable(book, piece_id, file.clock())
+        require_untested(book, piece)
+        values = read_judgement(judgement)
         if FIXTURES[book.fixture].kind == "none":
             value, typed = read_pried(load, values)
         else:
@@ -261,7 +261,7 @@ def break_by_hand(
             "pull",
             {
                 "piece_id": piece_id,
-                "attempt": _next_attempt(book, piece),
+                "attempt": next_attempt(book, piece),
                 "source": "hand",
                 "state": "kept",
                 "started_utc": file.now(),
@@ -275,66 +275,14 @@ def break_by_hand(
         )
 
 
-def _require_untested(book: Book, piece: Piece) -> None:
+def require_untested(book: Book, piece: Piece) -> None:
+    """Raise `StateError` for a piece that has a result."""
     if book.result_of(piece) is not None:
         raise StateError(f"{piece.label} is broken already.", "Its result is kept.", "Undo, or choose another piece.")
 
 
-def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> int:
-    """Zero the rig and start recording a pull of a piece; the break is found by itself.
-
-    Raises
-    ------
-    RigError : it is not reading, not at rest, or records already; the practice rig in a real trial.
-    StateError : the piece cannot be loaded.
-    """
-    live = hub.connect(rig_id)
-    with file.changing("Started a pull", trial_id, undoable=False) as connection:
-        book = read_book(connection, trial_id)
-        piece = _require_loadable(book, piece_id, file.clock())
-        _require_untested(book, piece)
-        practice = hub.find_out(live)
-        if practice and not book.trial.practice:
-            raise RigError(
-                f"{live.rig.name} is a simulated rig.",
-                "Its numbers stay out of real trials.",
-                "Use it in a practice trial.",
-            )
-        zero = hub.take_zero(live)
-        per_newton = book.strength_of(piece, 1.0)
-        pull_id = insert(
-            connection,
-            "pull",
-            {
-                "piece_id": piece_id,
-                "attempt": _next_attempt(book, piece),
-                "source": "rig",
-                "state": "running",
-                "rig_id": rig_id,
-                "calibration_id": live.calibration_row.id,
-                "zero_n": zero.load_n,
-                "zero_noise_n": zero.noise_n,
-                "started_utc": file.now(),
-                "practice": int(practice),
-            },
-        )
-    settings = trace_settings(live.rig.capacity_n, live.rig.resolution_n, zero.noise_n)
-    setup = PullSetup(pull_id, trial_id, piece_id, piece.label, live.calibration, zero.load_n, settings, per_newton)
-    hub.record(live, setup)
-    return pull_id
-
-
-def stop_pull(file: ShopFile, hub: RigHub, trial_id: int, pull_id: int) -> None:
-    """End a running pull by hand."""
-    with file.reading() as connection:
-        _require_pull(read_book(connection, trial_id), pull_id)
-    recording = hub.recording_of(pull_id)
-    if recording is not None:
-        recording.stop()
-    finish_pull(file, pull_id, trial_id)
-
-
-def _require_pull(book: Book, pull_id: int) -> tuple[Piece, Pull]:
+def require_pull(book: Book, pull_id: int) -> tuple[Piece, Pull]:
+    """Return a pull of a trial with its piece; raises `NotThere`."""
     for piece_id, pulls in book.pulls.items():
         for pull in pulls:
             if pull.id == pull_id:
@@ -342,37 +290,13 @@ def _require_pull(book: Book, pull_id: int) -> tuple[Piece, Pull]:
     raise NotThere(f"There is no pull {pull_id} in this trial.", do="It may have been undone.")
 
 
-def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
-    """Keep a pull that the rig recorded, with what the person saw."""
-    with file.changing("Kept a break", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
-        if pull.state != "stopped":
-            raise StateError(
-                f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be kept."
-            )
-        if judgement.outcome != "fell_apart" and not pull.load_n:
-            raise StateError(f"This pull of {piece.label} reached no load.", "There is nothing to keep.", "Try again.")
-        amend(connection, "pull", pull_id, {"state": "kept", **_read_judgement(judgement)})
-
-
-def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
-    """Lay a stopped pull aside as a try, so that the piece can be loaded again; both stay on record."""
-    with file.changing("Laid a pull aside to try again", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
-        if pull.state not in ("stopped", "kept"):
-            raise StateError(
-                f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be laid aside."
-            )
-        amend(connection, "pull", pull_id, {"state": "retried"})
-
-
 def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
     """Change what was seen of a kept break; the load stays."""
     with file.changing("Changed what was seen of a break", trial_id) as connection:
-        piece, pull = _require_pull(read_book(connection, trial_id), pull_id)
+        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
         if pull.state != "kept":
             raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
-        amend(connection, "pull", pull_id, _read_judgement(judgement))
+        amend(connection, "pull", pull_id, read_judgement(judgement))
 
 
 def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
@@ -388,33 +312,3 @@ def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
             )
         text = reason.strip()[:300]
         amend(connection, "piece", piece_id, {"odd_reason": text or None, "odd_utc": file.now() if text else None})
-
-
-@dataclass(frozen=True)
-class TraceView:
-    """A pull's trace for drawing, and what it says."""
-
-    points: list[tuple[float, float]]
-    samples: int
-    reading: TraceReading | None
-
-
-def view_trace(file: ShopFile, pull_id: int) -> TraceView:
-    """Return the trace of a pull, thinned for drawing so that peaks stay."""
-    with file.reading() as connection:
-        if fetch_pull(connection, pull_id) is None:
-            raise NotThere(f"There is no pull {pull_id}.")
-    trace = load_trace(file, pull_id)
-    return TraceView(thin_trace(trace.times_s, trace.loads_n, _TRACE_POINTS), len(trace.times_s), trace.reading)
-
-
-def recover_pulls(file: ShopFile) -> int:
-    """End the pulls that ran when the program last stopped, from what was stored of them; return how many."""
-    with file.reading() as connection:
-        running = list_running(connection)
-        pieces = {pull.id: fetch_piece(connection, pull.piece_id) for pull in running}
-    remark = "The program stopped during this pull; the trace up to then is kept."
-    for pull_id, piece in pieces.items():
-        if piece is not None:
-            finish_pull(file, pull_id, piece.trial_id, remark)
-    return len(running)

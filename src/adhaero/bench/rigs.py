@@ -1,20 +1,31 @@
 """The rigs that are connected, the pull that each records, and the live view of them."""
 
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import islice
 
 from adhaero.bench.recording import PullSetup, Recording
 from adhaero.bench.shop import require_rig
-from adhaero.core.errors import RigError
+from adhaero.core.errors import RigError, StateError
+from adhaero.core.quantity import Kind, factor
 from adhaero.core.rig.calibration import Calibration, Zero, take_zero
-from adhaero.core.rig.lines import find_numbers
+from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers
 from adhaero.rig.operator import Address, command, find_operator
-from adhaero.rig.reader import LinkState, RigReader
+from adhaero.rig.ports import PortSettings
+from adhaero.rig.reader import LineSettings, LinkState, RigReader
 from adhaero.store.file import ShopFile
 from adhaero.store.shop import CalibrationRow, Rig, newest_calibration
 
 ZERO_WINDOW_S = 1.0
+BEYOND = 3.0
+
+
+class UnitDiffers(RigError):
+    """The lines of a rig name another unit than its card; `choices` are what could be meant."""
+
+    code = "unit-differs"
 
 
 @dataclass
@@ -45,7 +56,27 @@ class LivePull:
     label: str
     peak_n: float
     peak_mpa: float | None
+    first_drop_n: float | None
     broke: bool
+    waits_for: str
+
+
+@dataclass(frozen=True)
+class NumberSeen:
+    """One number of a line: its value and unit, or why it is none."""
+
+    value: float | None
+    unit: str | None
+    why: str
+
+
+@dataclass(frozen=True)
+class LineSeen:
+    """A line as it came, the numbers in it, and why nothing of it is read."""
+
+    raw: str
+    numbers: list[NumberSeen]
+    why: str
 
 
 @dataclass(frozen=True)
@@ -60,9 +91,10 @@ class LiveView:
     samples: list[tuple[float, float]]
     lines: int
     unreadable: int
+    why_unreadable: str
     unit_seen: str | None
-    raw: list[str]
-    numbers: list[list[float]]
+    unit_differs: bool
+    recent: list[LineSeen]
     pull: LivePull | None
     trouble: str
 
@@ -72,8 +104,14 @@ class RigHub:
 
     def __init__(self, file: ShopFile) -> None:
         self._file = file
-        self._lock = threading.Lock()
+        self._lock = threading.RLock()
         self._live: dict[int, LiveRig] = {}
+
+    @contextmanager
+    def arming(self, rig_id: int) -> Iterator[LiveRig]:
+        """Give a connected rig that nobody else arms, replaces or lets go of meanwhile."""
+        with self._lock:
+            yield self.connect(rig_id)
 
     def connect(self, rig_id: int) -> LiveRig:
         """Connect to a rig, or return it where it is connected with the same settings already."""
@@ -90,14 +128,14 @@ class RigHub:
                 live.reader.close()
                 live = None
             if live is None:
-                live = LiveRig(rig, calibration, RigReader(rig.url, rig.number_index))
+                live = LiveRig(rig, calibration, RigReader(_port_of(rig), _lines_of(rig, calibration)))
                 self._live[rig_id] = live
         self.find_out(live)
         return live
 
     def find_out(self, live: LiveRig) -> bool:
         """Return whether a rig is a simulated one, asked again until it says so."""
-        if not live.practice:
+        if live.rig.simulated and not live.practice:
             live.operator = find_operator(live.rig.url)
             live.practice = live.operator is not None
         return live.practice
@@ -114,19 +152,27 @@ class RigHub:
         return self._live[rig_id]
 
     def disconnect(self, rig_id: int) -> None:
-        """Let go of a rig; a running pull ends first."""
+        """Let go of a rig; raises `StateError` while it records a pull."""
         with self._lock:
-            live = self._live.pop(rig_id, None)
-        if live is None:
-            return
-        if live.recording:
-            live.recording.stop()
-        live.reader.close()
+            live = self._live.get(rig_id)
+            if live is not None and live.recording is not None:
+                raise StateError(
+                    f"{live.rig.name} is recording {live.recording.setup.label}.",
+                    "A rig in use stays connected.",
+                    "Stop that pull first.",
+                )
+            self._live.pop(rig_id, None)
+        if live is not None:
+            live.reader.close()
 
     def close(self) -> None:
-        """Let go of every rig."""
-        for rig_id in list(self._live):
-            self.disconnect(rig_id)
+        """Let go of every rig; a running pull ends first."""
+        with self._lock:
+            every, self._live = list(self._live.values()), {}
+        for live in every:
+            if live.recording:
+                live.recording.stop()
+            live.reader.close()
 
     def find(self, rig_id: int) -> LiveRig | None:
         """Return a connected rig, or None."""
@@ -160,6 +206,17 @@ class RigHub:
         live.zero = zero
         return zero
 
+    def require_unit(self, live: LiveRig) -> None:
+        """Raise `UnitDiffers` while the lines of a rig name another unit than its card, until a person chose one."""
+        seen = live.reader.seen_unit
+        if differs(live.rig, seen):
+            raise UnitDiffers(
+                f"{live.rig.name} prints {seen}, its card says {live.rig.unit}.",
+                "One of them is wrong, and every load with it.",
+                "Choose which one is right.",
+                choices=(str(seen), live.rig.unit),
+            )
+
     def read_clamp(self, rig_id: int) -> tuple[float, float]:
         """Return the highest force among the newest readings of a rig, and their mean over the last second, N.
 
@@ -184,32 +241,33 @@ class RigHub:
             live.recording = None
 
         live.recording = Recording(self._file, live.reader, setup, ended)
+        live.recording.start()
 
     def view(self, rig_id: int, after_s: float, most: int = 400) -> LiveView:
         """Return what a rig shows now, with the samples after a moment of the reader's clock."""
         live = self._live.get(rig_id)
         if live is None:
-            return LiveView(LinkState.CLOSED, "", False, None, False, [], 0, 0, None, [], [], None, "")
+            return LiveView(LinkState.CLOSED, "", False, None, False, [], 0, 0, "", None, False, [], None, "")
         reader, recording = live.reader, live.recording
         zero_n = live.zero.load_n if live.zero else 0.0
         newer = [
             sample for sample in reversed(list(islice(reversed(reader.recent.copy()), most))) if sample.time_s > after_s
         ]
-        samples = [(sample.time_s, live.calibration.load_n(sample.reading, zero_n)) for sample in newer]
+        samples = [(sample.time_s, live.calibration.load_n(sample.reading) - zero_n) for sample in newer]
         last = reader.recent[-1] if reader.recent else None
-        raw = list(reader.raw_lines)[-6:]
         return LiveView(
             state=reader.state,
             why=reader.why,
             practice=live.practice,
-            load_n=live.calibration.load_n(last.reading, zero_n) if last else None,
+            load_n=live.calibration.load_n(last.reading) - zero_n if last else None,
             zeroed=live.zero is not None,
             samples=samples,
             lines=reader.lines,
             unreadable=reader.unreadable,
+            why_unreadable=reader.why_unreadable,
             unit_seen=reader.seen_unit,
-            raw=raw,
-            numbers=[[number.value for number in find_numbers(line)] for line in raw],
+            unit_differs=differs(live.rig, reader.seen_unit),
+            recent=[_see_line(line, live.rig) for line in list(reader.raw_lines)[-6:]],
             pull=_view_pull(recording) if recording else None,
             trouble=(recording.trouble if recording else "") or (str(reader.failed) if reader.failed else ""),
         )
@@ -222,11 +280,47 @@ class RigHub:
         return command(live.operator, line)
 
 
+def differs(rig: Rig, seen: str | None) -> bool:
+    """Return whether a unit in the lines is not that of the card, and nobody said that it means it."""
+    if seen is None or seen == rig.prints:
+        return False
+    return factor(Kind.FORCE, seen) != factor(Kind.FORCE, rig.unit)
+
+
+def _port_of(rig: Rig) -> PortSettings:
+    return PortSettings(rig.url, rig.baud, rig.parity, rig.stop_bits, rig.far_host)
+
+
+def _lines_of(rig: Rig, row: CalibrationRow) -> LineSettings:
+    lowest, highest = Calibration(row.offset_reading, row.newton_per_unit).range_of(BEYOND * rig.capacity_n)
+    return LineSettings(rig.number_index, DecimalMark(rig.decimal_mark), lowest, highest)
+
+
+def _see_line(line: str, rig: Rig) -> LineSeen:
+    found = read_numbers(line, DecimalMark(rig.decimal_mark))
+    if isinstance(found, Unreadable):
+        return LineSeen(line, [], found.why)
+    numbers = [
+        NumberSeen(None, None, one.why) if isinstance(one, Unreadable) else NumberSeen(one.value, one.unit, "")
+        for one in found
+    ]
+    return LineSeen(line, numbers, "" if numbers else "no number in it")
+
+
 def _view_pull(recording: Recording) -> LivePull:
-    setup, watch = recording.setup, recording.watch
-    strength = None if setup.mpa_per_n is None else watch.peak_n * setup.mpa_per_n
+    setup, reading = recording.setup, recording.reading
+    peak = max(0.0, reading.peak_n) if reading else 0.0
+    first = reading.first_drop if reading else None
     return LivePull(
-        setup.pull_id, setup.trial_id, setup.piece_id, setup.label, watch.peak_n, strength, watch.break_s is not None
+        pull_id=setup.pull_id,
+        trial_id=setup.trial_id,
+        piece_id=setup.piece_id,
+        label=setup.label,
+        peak_n=peak,
+        peak_mpa=None if setup.mpa_per_n is None else peak * setup.mpa_per_n,
+        first_drop_n=first.from_n if first else None,
+        broke=reading is not None and reading.break_s is not None,
+        waits_for=recording.waits_for,
     )
 
 

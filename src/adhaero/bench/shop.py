@@ -11,8 +11,10 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
+from adhaero.core.rig.addresses import check_address
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.lines import DecimalMark
 from adhaero.core.units import CHOICES, DisplayUnit, Units, check_units, display_unit
 from adhaero.core.wood import list_species
 from adhaero.store.file import ShopFile
@@ -33,12 +35,16 @@ from adhaero.store.shop import (
     list_glue_figures,
     list_glue_users,
     list_glues,
+    list_rig_users,
     list_rigs,
     newest_calibration,
     put_setting,
 )
 
 DEMO = "demo"
+RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
+PARITIES = ("none", "even", "odd")
+MOST_CAPACITY_N = 1e8
 _MOST = 1e9
 
 
@@ -88,6 +94,13 @@ class RigView:
     tare_n: float | None
     tare_typed: str
     fixtures: str
+    decimal_mark: str
+    prints: str
+    baud: int
+    parity: str
+    stop_bits: int
+    far_host: str
+    simulated: bool
     offset: str
     factor: str
 
@@ -168,7 +181,7 @@ def view_shop(file: ShopFile) -> ShopView:
 def _view_rig(connection: Connection, rig: Rig) -> RigView:
     calibration = newest_calibration(connection, rig.id)
     return RigView(
-        **asdict(rig),
+        **(asdict(rig) | {"simulated": bool(rig.simulated)}),
         offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
         factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
     )
@@ -277,7 +290,8 @@ class RigEntry:
     """A rig as typed.
 
     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
-    are multiplied to be right, both numbers as typed.
+    are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
+    allowed; `simulated` says that the address on this computer may be the practice rig.
     """
 
     name: str
@@ -293,6 +307,12 @@ class RigEntry:
     lever_ratio: str = ""
     tare: str = ""
     fixtures: str = ""
+    decimal_mark: str = DecimalMark.AUTO
+    baud: int = 115_200
+    parity: str = "none"
+    stop_bits: int = 1
+    far_host: str = ""
+    simulated: bool = False
 
 
 def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
@@ -305,8 +325,9 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
         if rig_id is not None and was is not None:
             _require_rig_unchanged(connection, rig_id, was)
         default = read_units(connection).force
-        capacity = parse_quantity(entry.capacity, Kind.FORCE, default, field="capacity")
-        resolution = parse_quantity(entry.resolution, Kind.FORCE, default, field="resolution")
+        bounds = Bounds(highest=MOST_CAPACITY_N)
+        capacity = parse_quantity(entry.capacity, Kind.FORCE, default, bounds, field="capacity")
+        resolution = parse_quantity(entry.resolution, Kind.FORCE, default, bounds, field="resolution")
         if resolution.si >= capacity.si:
             raise EntryError(
                 f"It reads in steps of {resolution.typed} and pulls up to {capacity.typed}.",
@@ -323,6 +344,12 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             "capacity_typed": capacity.typed,
             "resolution_n": resolution.si,
             "resolution_typed": resolution.typed,
+            "decimal_mark": entry.decimal_mark,
+            "baud": entry.baud,
+            "parity": entry.parity,
+            "stop_bits": entry.stop_bits,
+            "far_host": entry.far_host.strip().lower(),
+            "simulated": int(entry.simulated),
             **_read_kind(connection, entry),
         }
         _check_rig(connection, entry, rig_id)
@@ -337,12 +364,59 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             raise EntryError(
                 "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
             )
-        per_unit = multiplier * factor(Kind.FORCE, entry.unit)
-        current = newest_calibration(connection, rig_id)
-        if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
-            values = {"rig_id": rig_id, "offset_reading": offset, "newton_per_unit": per_unit}
-            insert(connection, "calibration", {**values, "made_utc": file.now()})
+        _calibrate(file, connection, rig_id, offset, multiplier * factor(Kind.FORCE, entry.unit))
         return rig_id
+
+
+def _calibrate(file: ShopFile, connection: Connection, rig_id: int, offset: float, per_unit: float) -> None:
+    """Write a new calibration where it differs from the one in use. Raises `EntryError`."""
+    if not 1e-9 <= abs(per_unit) < _MOST:
+        raise EntryError(
+            f"The factor makes {abs(per_unit):.3g} N of one unit.",
+            "Expected about 1 for a rig that reads true.",
+            field="factor",
+        )
+    current = newest_calibration(connection, rig_id)
+    if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
+        values = {"rig_id": rig_id, "offset_reading": offset, "newton_per_unit": per_unit}
+        insert(connection, "calibration", {**values, "made_utc": file.now()})
+
+
+def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
+    """Say which unit is right where a rig's lines name another than its card.
+
+    Parameters
+    ----------
+    printed : the unit in the lines. right : `printed`, which changes the card and makes a new calibration, or the unit
+        of the card, which the printed one then means.
+
+    Raises
+    ------
+    EntryError : neither of them.
+    """
+    with file.changing("Chose the unit of a rig") as connection:
+        rig = require_rig(connection, rig_id)
+        named = _as_card_unit(printed)
+        if right == rig.unit:
+            amend(connection, "rig", rig_id, {"prints": printed})
+            return
+        if named is None or right not in (printed, named):
+            raise EntryError(
+                f"“{right}” is neither in the lines nor on the card.", f"Choose {printed} or {rig.unit}.", field="right"
+            )
+        calibration = newest_calibration(connection, rig_id)
+        if calibration is None:
+            raise EntryError(f"{rig.name} has no calibration.", do="Save its card once.", field="right")
+        per_unit = calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) * factor(Kind.FORCE, named)
+        amend(connection, "rig", rig_id, {"unit": named, "prints": ""})
+        _calibrate(file, connection, rig_id, calibration.offset_reading, per_unit)
+
+
+def _as_card_unit(printed: str) -> str | None:
+    """Return the unit of a card that means a printed one."""
+    names = {"kg": "kgf", "lb": "lbf"}
+    unit = names.get(printed, printed)
+    return unit if unit in RIG_UNITS else None
 
 
 def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -> None:
@@ -391,10 +465,22 @@ def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> N
         raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
     if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
-    if entry.unit not in ("N", "kN", "kgf", "lbf"):
-        raise EntryError(f"“{entry.unit}” is not a unit of a rig.", "Choose one of N, kN, kgf, lbf.", field="unit")
-    if not entry.url.strip() and entry.kind == RigKind.PRESS:
-        raise EntryError("The rig has no address.", "Expected /dev/ttyUSB0, COM3 or socket://host:port.", field="url")
+    for name, offered in (("unit", RIG_UNITS), ("decimal_mark", tuple(DecimalMark)), ("parity", PARITIES)):
+        if getattr(entry, name) not in offered:
+            words = name.replace("_", " ")
+            raise EntryError(
+                f"“{getattr(entry, name)}” is not a {words} of a rig.",
+                f"Choose one of {', '.join(offered)}.",
+                field=name,
+            )
+    if not 50 <= entry.baud <= 4_000_000:
+        raise EntryError(
+            f"{entry.baud} baud is no speed of a serial port.", "Expected e.g. 9600 or 115200.", field="baud"
+        )
+    if entry.stop_bits not in (1, 2):
+        raise EntryError(f"{entry.stop_bits} stop bits are unusual.", "Choose 1 or 2.", field="stop_bits")
+    if entry.url.strip():
+        check_address(entry.url, entry.far_host.strip().lower())
 
 
 def require_rig(connection: Connection, rig_id: int) -> Rig:
@@ -409,6 +495,12 @@ def delete_rig(file: ShopFile, rig_id: int) -> None:
     """Remove a rig; raises `InUse` once it has broken a piece."""
     with file.changing("Removed a rig") as connection:
         rig = require_rig(connection, rig_id)
+        if users := list_rig_users(connection, rig_id):
+            raise InUse(
+                f"{rig.name} is the rig of the trial “{users[0]}”.",
+                "A rig that a plan counts on stays.",
+                "Choose another rig in that plan first.",
+            )
         pulls = count_rig_pulls(connection, rig_id)
         if pulls:
             raise InUse(f"{rig.name} has recorded {pulls} pulls.", "A rig with pulls stays, so that they can be read.")

@@ -79,13 +79,13 @@ def _choose_unit(asked: str | None, log: RigLog) -> str:
     if asked is None:
         if log.unit_seen is None:
             raise EntryError(
-                "The unit of the loads is not written in the log.", do="Give it with --unit, e.g. --unit kgf.", field="unit"
+                "The unit of the loads is not written in the log.",
+                do="Give it with --unit, e.g. --unit kgf.",
+                field="unit",
             )
         return log.unit_seen
     if log.unit_seen is not None and convert(1.0, Kind.FORCE, asked) != convert(1.0, Kind.FORCE, log.unit_seen):
-        raise EntryError(
-            f"The log says {log.unit_seen}, --unit says {asked}.", "One of them is wrong.", field="unit"
-        )
+        raise EntryError(f"The log says {log.unit_seen}, --unit says {asked}.", "One of them is wrong.", field="unit")
     return name_unit(asked) or asked
 
 
@@ -119,7 +119,7 @@ def _give_pull(reading: TraceReading, bending: Bending | None) -> dict[str, Any]
         "peak_n": reading.peak_n,
         "peak_s": reading.peak_s,
         "sampling_s": reading.sampling_s,
-        "outcome": reading.outcome,
+        "outcome": reading.outcome.value,
         "break_s": reading.break_s,
         "drops": [
             {"at_s": drop.at_s, "from_n": drop.from_n, "to_n": drop.to_n, "recovered": drop.recovered}
@@ -135,7 +135,7 @@ def _give_pull(reading: TraceReading, bending: Bending | None) -> dict[str, Any]
         "bend_starts_by_span_n": bending.bend_starts_by_span_n if bending else None,
         "energy_j": bending.energy_j if bending else None,
         "stayed_bent_mm": bending.stayed_bent_mm if bending else None,
-        "flags": [flag.code for flag in reading.flags],
+        "flags": [flag.code.value for flag in reading.flags],
         "words": [flag.words for flag in reading.flags],
     }
 

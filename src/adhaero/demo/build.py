@@ -8,7 +8,20 @@ from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import boards, breaking, comparing, curing, making, measuring, plan, sawing, settling, stock, varied
+from adhaero.bench import (
+    boards,
+    breaking,
+    comparing,
+    curing,
+    making,
+    measuring,
+    plan,
+    pulling,
+    sawing,
+    settling,
+    stock,
+    varied,
+)
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.breaks import Choice
 from adhaero.bench.rigs import RigHub
@@ -143,6 +156,7 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
             capacity="5 kN",
             resolution="0.5 N",
             offset="1.8",
+            simulated=True,
         ),
     )
     _stock_shop(file)
@@ -258,7 +272,7 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
             factor = 0.55 if crooked else 1.0
             if number == 9:
                 _pull(builder, hub, hurried, trial_id, rig_id, piece.id, 0.35 * strength * section, 1)
-                breaking.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
+                pulling.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
             _pull(builder, hub, hurried, trial_id, rig_id, piece.id, factor * strength * section, 7)
             _judge(builder, trial_id, piece.id, piece.set, crooked)
     finally:
@@ -288,7 +302,7 @@ def _pull(
 ) -> None:
     hurried.rig.load(str(piece_id), load_n, cv, "snap" if builder.random.random() < 0.8 else "creep", load_n / 9)
     hurried.send(2)
-    pull_id = breaking.arm(builder.file, hub, trial_id, piece_id, rig_id)
+    pull_id = pulling.arm(builder.file, hub, trial_id, piece_id, rig_id)
     recording = hub.recording_of(pull_id)
     hurried.pull()
     if recording is None or not recording.finished.wait(120):
@@ -301,7 +315,7 @@ def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: 
     piece = _at_the_rig(file, trial_id, piece_id)
     torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
     failure = "wood" if piece.solid or torn == "100" else "both" if torn not in ("", "0") else "glue_line"
-    breaking.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
+    pulling.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
     if crooked:
         comparing.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
 

@@ -5,6 +5,7 @@ import threading
 from collections.abc import Callable
 from itertools import count
 
+from adhaero.rig.ports import PortSettings
 from adhaero.rig.reader import LinkState, RigReader
 from adhaero.rig.simulated import DIALECTS, RigTraits, SimulatedRig
 
@@ -21,10 +22,11 @@ class HurriedRig:
         self._sent = 0
         ticks = count(1)
         self.reader = RigReader(
-            f"socket://127.0.0.1:{self._server.getsockname()[1]}", clock=lambda: next(ticks) / RATE_HZ
+            PortSettings(f"socket://127.0.0.1:{self._server.getsockname()[1]}"),
+            stamps=lambda lines: [next(ticks) / RATE_HZ for _ in range(lines)],
         )
         self._line, _ = self._server.accept()
-        # opening a port throws away what has come by then, so nothing is sent before it is open
+        self._line.sendall(b"the first line is never read\r\n")
         self._wait_for(lambda: self.reader.state is LinkState.READING)
 
     def close(self) -> None:
@@ -56,4 +58,4 @@ class HurriedRig:
             if self.rig.broken:
                 break
             self.send(0.5)
-        self.send(1.5)
+        self.send(3.0)

@@ -54,7 +54,8 @@ def read_rig_log(content: bytes, columns: LogColumns) -> RigLog:
 
     Parameters
     ----------
-    content : text in UTF-8 or Latin-1; columns parted by `;`, tab, comma or blanks; lines that begin with # are remarks.
+    content : text in UTF-8 or Latin-1; columns parted by `;`, tab, comma or blanks; lines that begin with # are
+        remarks.
     columns : which of them are read.
 
     Raises
@@ -121,10 +122,9 @@ def _find_separator(lines: Sequence[str]) -> re.Pattern[str]:
         if sum(mark in line for line in lines) * 2 > len(lines):
             return re.compile(mark)
     decimal = re.compile(r"\s*[-+]?\d+(,\d+)?(\s+[-+]?\d+(,\d+)?)+\s*")
-    if sum("," in line for line in lines) * 2 > len(lines):
-        if sum(decimal.fullmatch(line) is not None for line in lines) * 2 <= len(lines):
-            return re.compile(",")
-    return re.compile(r"\s+")
+    commas = sum("," in line for line in lines) * 2 > len(lines)
+    blanks_part = sum(decimal.fullmatch(line) is not None for line in lines) * 2 > len(lines)
+    return re.compile("," if commas and not blanks_part else r"\s+")
 
 
 def _is_heading(row: Sequence[str]) -> bool:

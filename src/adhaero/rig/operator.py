@@ -1,10 +1,11 @@
 """The operator's side of the simulated rig, one port above its lines: found by asking, never configured."""
 
+import ipaddress
 import json
-import re
 import socket
 
-from adhaero.core.errors import RigError
+from adhaero.core.errors import EntryError, RigError
+from adhaero.core.rig.addresses import NetworkAddress, is_numeric, parse_address
 
 _PATIENCE_S = 2.0
 _PROBE_S = 0.3
@@ -13,16 +14,28 @@ Address = tuple[str, int]
 
 
 def find_operator(url: str) -> Address | None:
-    """Return where a simulated rig takes commands; None for a real rig, or one that is not running."""
-    match = re.fullmatch(r"socket://([^:/]+):(\d{1,5})/?", url.strip())
-    if match is None or not 0 < int(match[2]) < 65535:
+    """Return where a simulated rig takes commands; None for a real rig, or one that is not running.
+
+    Asked is only this computer itself: call it for a rig whose card says that it may be simulated.
+    """
+    try:
+        lines = parse_address(url)
+    except EntryError:
         return None
-    address = (match[1], int(match[2]) + 1)
+    if not isinstance(lines, NetworkAddress) or lines.scheme != "socket" or not _is_this_computer(lines.host):
+        return None
+    if lines.port == 65_535:
+        return None
+    address = (lines.host, lines.port + 1)
     try:
         answer = _ask(address, "STATUS", _PROBE_S)
     except (OSError, ValueError):
         return None
     return address if answer.get("simulated") is True else None
+
+
+def _is_this_computer(host: str) -> bool:
+    return host == "localhost" or (is_numeric(host) and ipaddress.ip_address(host).is_loopback)
 
 
 def command(address: Address, line: str) -> dict[str, object]:

@@ -1,6 +1,7 @@
 """Reads the lines of a rig in a thread of its own, names what is wrong, and reconnects by itself."""
 
 import logging
+import math
 import threading
 import time
 from collections import deque
@@ -8,15 +9,16 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-import serial
-
-from adhaero.core.rig.lines import LONGEST_LINE, read_line
+from adhaero.core.errors import AdhaeroError
+from adhaero.core.rig.lines import LONGEST_LINE, DecimalMark, LineNumber, Unreadable, read_line
+from adhaero.rig.ports import Port, PortSettings, open_port
 
 log = logging.getLogger(__name__)
 
 SILENCE_S = 2.0
-_POLL_S = 0.1
 _RETRY_S = 0.5
+_SPREAD_S = 0.5
+_MOST_PENDING = 4 * LONGEST_LINE
 
 
 class LinkState(StrEnum):
@@ -32,35 +34,92 @@ class LinkState(StrEnum):
 
 @dataclass(frozen=True)
 class Sample:
-    """One reading: when it came (s, on the reader's clock) and the number, in the rig's unit."""
+    """One reading: when it came (s, on the reader's clock), the number, and the unit printed behind it."""
 
     time_s: float
     reading: float
+    unit: str | None = None
+
+
+@dataclass(frozen=True)
+class LineSettings:
+    """Which number of a line is the load (from 0), its decimal mark, and between what readings it can be true."""
+
+    number_index: int = 0
+    mark: DecimalMark = DecimalMark.AUTO
+    lowest: float = -math.inf
+    highest: float = math.inf
+
+    def read(self, line: str) -> LineNumber | Unreadable:
+        """Return the reading of a line, or why it is none."""
+        found = read_line(line, self.number_index, self.mark)
+        if isinstance(found, LineNumber) and not self.lowest <= found.value <= self.highest:
+            return Unreadable(f"{found.value:g} is more than three times what the rig can pull")
+        return found
 
 
 Listener = Callable[[Sample | None], None]
+Stamps = Callable[[int], list[float]]
+
+
+class ArrivalClock:
+    """Times of lines as they arrive; lines that came in one gulp are spread evenly since the last."""
+
+    def __init__(self) -> None:
+        self._last = time.monotonic()
+
+    def __call__(self, count: int) -> list[float]:
+        """Return the times of `count` lines that are there now, s."""
+        now = time.monotonic()
+        begin = max(self._last, now - _SPREAD_S)
+        self._last = now
+        return [begin + (now - begin) * (at + 1) / count for at in range(count)]
+
+
+class LineSplitter:
+    """Cuts a stream of bytes into lines that end with LF, CR LF or CR; what has no end is never kept."""
+
+    def __init__(self) -> None:
+        self._pending = b""
+        self._after_cr = False
+        self._overlong = False
+
+    def feed(self, data: bytes) -> list[str]:
+        """Return the lines that ended, without empty ones; one that is far too long comes in pieces."""
+        if self._after_cr and data[:1] == b"\n":
+            data = data[1:]
+        self._after_cr = data.endswith(b"\r")
+        *ended, rest = (self._pending + data).replace(b"\r\n", b"\n").replace(b"\r", b"\n").split(b"\n")
+        lines = []
+        for at, line in enumerate(ended):
+            if not (at == 0 and self._overlong) and line:
+                lines.append(line)
+            if at == 0:
+                self._overlong = False
+        if len(rest) > _MOST_PENDING:
+            lines.append(rest[:_MOST_PENDING])
+            self._overlong, rest = True, b""
+        self._pending = rest
+        return [line[:_MOST_PENDING].decode("utf-8", "replace") for line in lines]
 
 
 class RigReader:
-    """Reads a rig from any URL that pyserial opens, until closed.
+    """Reads a rig's port until closed.
 
     Parameters
     ----------
-    url : `/dev/ttyUSB0`, `COM3`, `socket://host:port`, `rfc2217://…`, `loop://`.
-    number_index : which number of a line is the load.
-    clock : what the time of a line is; called once for each line.
+    port : its address and how it is set. lines : how its lines are read.
+    stamps : gives the times of so many lines that have just come.
 
     Listeners are called in the reader's thread with each sample, and with None for a line without a number. A
-    listener that raises is taken off and its error kept in `failed`: a recorder never fails in silence.
+    listener that raises is taken off and its error kept in `failed`: a recorder never fails in silence. The first line
+    after connecting may have lost its beginning: it is shown, and not read.
     """
 
-    def __init__(
-        self, url: str, number_index: int = 0, clock: Callable[[], float] = time.monotonic, baudrate: int = 115_200
-    ) -> None:
-        self.url = url
-        self._number_index = number_index
-        self._clock = clock
-        self._baudrate = baudrate
+    def __init__(self, port: PortSettings, lines: LineSettings | None = None, stamps: Stamps | None = None) -> None:
+        self.port = port
+        self.settings = lines or LineSettings()
+        self._stamps = stamps or ArrivalClock()
         self._listeners: list[Listener] = []
         self._closing = threading.Event()
         self._state = LinkState.CONNECTING
@@ -71,9 +130,10 @@ class RigReader:
         self.raw_lines: deque[str] = deque(maxlen=12)
         self.lines = 0
         self.unreadable = 0
+        self.why_unreadable = ""
         self._unreadable_in_a_row = 0
         self.seen_unit: str | None = None
-        self._thread = threading.Thread(target=self._run, name=f"rig {url}", daemon=True)
+        self._thread = threading.Thread(target=self._run, name=f"rig {port.url[:40]}", daemon=True)
         self._thread.start()
 
     @property
@@ -98,46 +158,59 @@ class RigReader:
         """Stop reading and wait until the thread has ended."""
         self._closing.set()
         if threading.current_thread() is not self._thread:
-            self._thread.join(timeout=3)
+            self._thread.join(timeout=5)
         self._state = LinkState.CLOSED
 
     def _run(self) -> None:
         while not self._closing.is_set():
             try:
-                with serial.serial_for_url(self.url, baudrate=self._baudrate, timeout=_POLL_S) as port:
-                    self._state, self.why = LinkState.READING, ""
+                with open_port(self.port) as port:
                     self._last_line = time.monotonic()
+                    self._state, self.why = LinkState.READING, ""
                     self._read_port(port)
-            except (OSError, ValueError) as error:
-                self._state, self.why = LinkState.LOST, str(error)
-                self._closing.wait(_RETRY_S)
+            except AdhaeroError as error:
+                self._lose(error.sentence)
+            except Exception as error:  # whatever a driver raises ends in a state with words, never in a dead thread
+                if not isinstance(error, OSError):
+                    log.exception("rig %s", self.port.url[:40])
+                self._lose(str(error) or type(error).__name__)
 
-    def _read_port(self, port: serial.SerialBase) -> None:
-        pending = b""
+    def _lose(self, why: str) -> None:
+        self._state, self.why = LinkState.LOST, why
+        self._closing.wait(_RETRY_S)
+
+    def _read_port(self, port: Port) -> None:
+        splitter = LineSplitter()
+        first = True
         while not self._closing.is_set():
-            pending += port.readline()
-            if pending.endswith(b"\n") or len(pending) > LONGEST_LINE:
-                self._take_line(pending.decode("utf-8", "replace").rstrip("\r\n"))
-                pending = b""
+            lines = splitter.feed(port.read())
+            if lines and first:
+                self.raw_lines.append(lines.pop(0)[:LONGEST_LINE])
+                self._last_line = time.monotonic()
+                first = False
+            if lines:
+                self._last_line = time.monotonic()
+                for line, time_s in zip(lines, self._stamps(len(lines)), strict=True):
+                    self._take_line(line, time_s)
 
-    def _take_line(self, line: str) -> None:
-        self._last_line = time.monotonic()
+    def _take_line(self, line: str, time_s: float) -> None:
         self.lines += 1
         self.raw_lines.append(line[:LONGEST_LINE])
-        number = read_line(line, self._number_index)
+        number = self.settings.read(line)
         sample = None
-        if number is None:
+        if isinstance(number, Unreadable):
             self.unreadable += 1
+            self.why_unreadable = number.why
             self._unreadable_in_a_row += 1
         else:
             self._unreadable_in_a_row = 0
             self.seen_unit = number.unit or self.seen_unit
-            sample = Sample(self._clock(), number.value)
+            sample = Sample(time_s, number.value, number.unit)
             self.recent.append(sample)
         for listener in self._listeners:
             try:
                 listener(sample)
             except Exception as error:
-                log.exception("a listener of rig %s failed", self.url)
+                log.exception("a listener of rig %s failed", self.port.url[:40])
                 self.failed = error
                 self.remove_listener(listener)

@@ -11,7 +11,14 @@ from adhaero.store.rows import fetch_all, fetch_one, insert
 
 @dataclass(frozen=True)
 class Pull:
-    """One loading of one piece; `flags` is a JSON list of sentences."""
+    """One loading of one piece.
+
+    Attributes
+    ----------
+    flags, flag_codes : JSON lists of the sentences and codes of what looks wrong.
+    load_point, load_point_s, load_point_reason : where on its trace the load was read, and why not at the highest.
+    load_through : what a typed load was multiplied with and what was added to it; empty where it stands as typed.
+    """
 
     id: int
     piece_id: int
@@ -34,6 +41,12 @@ class Pull:
     note: str
     flags: str
     practice: int
+    flag_codes: str
+    expected_low_n: float | None
+    load_point: str
+    load_point_s: float | None
+    load_point_reason: str
+    load_through: str
 
 
 @dataclass(frozen=True)
@@ -47,7 +60,8 @@ class RawTrace:
 
 _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
-    " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags, practice"
+    " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
+    " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through"
     " FROM pull"
 )
 

@@ -98,6 +98,13 @@ class Rig:
     tare_n: float | None
     tare_typed: str
     fixtures: str
+    decimal_mark: str
+    prints: str
+    baud: int
+    parity: str
+    stop_bits: int
+    far_host: str
+    simulated: int
 
 
 @dataclass(frozen=True)
@@ -114,7 +121,8 @@ class CalibrationRow:
 _GLUE = "SELECT id, name, family, opened_on, lot, kept FROM glue"
 _RIG = (
     "SELECT id, name, url, number_index, unit, capacity_n, capacity_typed, resolution_n, resolution_typed, kind,"
-    " bore_mm, bore_typed, lever_ratio, tare_n, tare_typed, fixtures FROM rig"
+    " bore_mm, bore_typed, lever_ratio, tare_n, tare_typed, fixtures, decimal_mark, prints, baud, parity, stop_bits,"
+    " far_host, simulated FROM rig"
 )
 _FIGURE = "SELECT id, glue_id, name, si, typed FROM glue_figure"
 _STOCK = (
@@ -243,6 +251,12 @@ def list_rigs(connection: sqlite3.Connection) -> list[Rig]:
 def fetch_rig(connection: sqlite3.Connection, rig_id: int) -> Rig | None:
     """Return one rig. Reads only."""
     return fetch_one(connection, Rig, f"{_RIG} WHERE id = :id", {"id": rig_id})
+
+
+def list_rig_users(connection: sqlite3.Connection, rig_id: int) -> list[str]:
+    """Return the questions of the trials that count on a rig. Reads only."""
+    sql = "SELECT question FROM trial WHERE rig_id = :id AND removed_utc IS NULL ORDER BY id"
+    return [row["question"] for row in connection.execute(sql, {"id": rig_id})]
 
 
 def count_rig_pulls(connection: sqlite3.Connection, rig_id: int) -> int:

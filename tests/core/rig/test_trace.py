@@ -1,126 +1,190 @@
-"""Reading a load trace: the peak, the break, cracks, rate, and what looks wrong."""
+"""Reading a load trace: the worked cases, whole and as they come live; and what holds for any trace."""
 
-import math
+import json
+from dataclasses import replace
+from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from adhaero.cli.rig import _give_pull, _read_pulls
 from adhaero.core.errors import RigError
+from adhaero.core.quantity import Kind, convert, parse_quantity
 from adhaero.core.rig.calibration import Calibration, take_zero
-from adhaero.core.rig.trace import BreakWatch, TraceReading, TraceSettings, read_trace, thin_trace
+from adhaero.core.rig.trace.cutting import find_end
+from adhaero.core.rig.trace.flags import TraceFlag
+from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trace
+from adhaero.core.rig.trace.samples import TraceSettings
+from adhaero.core.rig.trace.thinning import thin_trace
+from adhaero.files.rig_log import LogColumns, RigLog, read_rig_log
+from tests.reference.traces.check_traces import NotThere, difference, resolve
 
-PLAIN = TraceSettings(floor_n=5)
+FOLDER = Path(__file__).parents[2] / "reference" / "traces"
+CASES = [json.loads(row) for row in (FOLDER / "traces.jsonl").read_text(encoding="utf-8").splitlines()]
+BY_FILE = {case["file"]: case for case in CASES}
+
+
+def open_case(case: dict) -> tuple[RigLog, float, TraceSettings]:
+    """Return the log of a case, newtons for one of its units, and what is known of rig and piece."""
+    given = dict(zip(case["arguments"][::2], case["arguments"][1::2], strict=True))
+
+    def force(name: str) -> float | None:
+        return parse_quantity(given[name], Kind.FORCE).si if name in given else None
+
+    rate = float(given["--rate"]) if "--rate" in given else None
+    columns = LogColumns(given.get("--time"), given.get("--load"), given.get("--displacement"), rate)
+    log = read_rig_log((FOLDER / case["file"]).read_bytes(), columns)
+    known = TraceSettings(force("--resolution") or 0.0, force("--capacity"), force("--expected"))
+    return log, convert(1.0, Kind.FORCE, given["--unit"]), known
+
+
+def mismatches(case: dict, result: dict, skip: tuple[str, ...] = ()) -> list[str]:
+    """Return where a result is not what the case expects."""
+    found = []
+    for path, want in case["expect"].items():
+        if any(part in path for part in skip):
+            continue
+        try:
+            wrong = difference(resolve(result, path), want, path, case["tolerance"])
+        except NotThere as error:
+            wrong = str(error)
+        if wrong:
+            found.append(f"{path}: {wrong}")
+    return found
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["file"])
+def test_every_log_of_the_reference_is_read_right(case: dict) -> None:
+    log, per_unit, known = open_case(case)
+    pulls = _read_pulls(log, per_unit, known, None)
+    assert mismatches(case, {"pulls": [_give_pull(*one) for one in pulls]}) == []
+
+
+@pytest.mark.parametrize("case", [one for one in CASES if one["expect"]["pulls.#"] == 1], ids=lambda case: case["file"])
+def test_a_live_pull_ends_by_itself_and_reads_the_same(case: dict) -> None:
+    """Looked at every quarter of a second, it ends only when nothing can follow that would change its reading."""
+    log, per_unit, known = open_case(case)
+    times, loads = np.array(log.times_s), per_unit * np.array(log.loads)
+    moments = np.searchsorted(times, np.arange(times[0], times[-1] + 0.25, 0.25), side="right")
+    end = next((int(one) for one in moments if one and find_end(times[:one], loads[:one], known)), times.size)
+    missing = sum(before < end for before in log.unreadable_before)
+    reading = read_trace(times[:end], loads[:end], known, missing)
+    assert reading is not None
+    # 2 % of the highest load of a whole file is no floor of a live pull; the bend is read from the file
+    skip = ("stiffness", "bend", "energy")
+    assert mismatches(case, {"pulls": [_give_pull(reading, None)]}, skip) == []
 
 
 def ramp(
-    rate: float = 100.0, peak: float = 1000.0, hz: int = 80, after: float = 0.02
+    rate: float = 100.0, peak: float = 1000.0, hz: int = 80, rest_s: float = 2.0
 ) -> tuple[list[float], list[float]]:
-    """Return a steady pull to a peak, then half a second broken."""
-    times = [n / hz for n in range(int(peak / rate * hz) + 1)]
-    loads = [rate * t for t in times]
-    times += [times[-1] + n / hz for n in range(1, hz // 2)]
-    return times, loads + [after * peak] * (hz // 2 - 1)
+    """Return a rest, a steady pull to a peak, and a rest after it broke."""
+    count = int(rest_s * hz), int(peak / rate * hz) + 1, int(rest_s * hz)
+    loads = [0.0] * count[0] + [rate * n / hz for n in range(count[1])] + [0.0] * count[2]
+    return [n / hz for n in range(len(loads))], loads
 
 
-def read(times: list[float], loads: list[float], settings: TraceSettings = PLAIN) -> TraceReading:
-    reading = read_trace(times, loads, settings)
+def read(times: list[float], loads: list[float], known: TraceSettings | None = None) -> TraceReading:
+    reading = read_trace(times, loads, known or TraceSettings(resolution_n=1, capacity_n=5000))
     assert reading is not None
     return reading
 
 
 def test_a_steady_pull_that_snaps() -> None:
-    reading = read(*ramp(after=0.0))
-    assert reading.peak_n == pytest.approx(1000)
-    assert reading.peak_s == pytest.approx(10)
-    assert reading.break_s == pytest.approx(10 + 1 / 80)
+    reading = read(*ramp())
+    assert reading.outcome is TraceOutcome.BROKE
+    assert (reading.peak_n, reading.peak_s, reading.break_s) == pytest.approx((1000, 12, 12))
     assert reading.rate_n_per_s == pytest.approx(100)
-    assert reading.to_break_s == pytest.approx(9.5, abs=0.02)
-    assert reading.sampling_s == pytest.approx(1 / 80)
-    assert (reading.crack_n, reading.held, reading.flags) == (None, False, ())
-
-
-def test_a_drop_of_a_fifth_is_a_break_only_when_it_stays_down() -> None:
-    watch = BreakWatch(PLAIN)
-    assert not watch.see(0.0, 1000)
-    assert not watch.see(0.1, 799)
-    assert not watch.see(0.2, 950)  # back up: a slip, no break
-    assert not watch.see(0.3, 800)
-    assert not watch.see(0.45, 700)
-    assert watch.see(0.5, 700)
-    assert watch.break_s == pytest.approx(0.3)
-    assert watch.see(0.6, 5000), "a found break stays found"
-
-
-def test_a_drop_of_less_than_a_fifth_is_no_break() -> None:
-    times, loads = ramp(after=0.81)
-    assert read(times, loads).break_s is None
-
-
-def test_noise_below_the_floor_is_no_test() -> None:
-    watch = BreakWatch(TraceSettings(floor_n=25))
-    assert not any(watch.see(t / 80, 10 if t % 3 else 0) for t in range(400))
-
-
-def test_the_first_crack_is_the_load_before_the_first_small_drop() -> None:
-    times, loads = ramp(after=0.0)
-    at = loads.index(600.0)
-    cracked = [load - 30 if at < i < at + 5 else load for i, load in enumerate(loads)]
-    reading = read(times, cracked)
-    assert reading.crack_n == pytest.approx(600)
-    assert reading.crack_s == pytest.approx(6)
-    assert read(times, cracked, TraceSettings(floor_n=5, noise_n=40)).crack_n is None, "within the noise"
-
-
-def test_a_flat_top_at_the_limit_says_that_it_held() -> None:
-    times, loads = ramp(peak=1000)
-    capped = [min(load, 800.0) for load in loads[:-39]]
-    reading = read(times[: len(capped)], capped, TraceSettings(floor_n=5, capacity_n=800))
-    assert reading.held
-    assert reading.break_s is None
-    assert "limit" in reading.flags[0]
+    assert reading.to_break_s == pytest.approx(9.5)
+    assert (reading.drops[0].from_n, reading.drops[0].to_n, reading.drops[0].recovered) == (1000, 0, False)
+    assert reading.flags == ()
 
 
 @pytest.mark.parametrize(
-    ("change", "words"),
+    ("file", "code", "words"),
     [
-        (lambda t, f: (t[::100] + t[-3:], f[::100] + f[-3:]), "readings on the way up"),
-        (lambda t, f: (t, [load + 150 if 400 < i < 801 else load for i, load in enumerate(f)]), "jumped by 13 %"),
-        (lambda t, f: (t, [load + 0.0 if load != 20.0 else 25.0 for load in f]), "Zero had moved by 2.5 %"),
-        (lambda t, f: ([x + 1.5 if x > 5 else x for x in t], f), "interrupted for 1.5 s"),
+        ("slip-half-at-800.csv", TraceFlag.RELOADED, "was loaded again: it slipped, or opened in steps"),
+        ("spike-up-4000.csv", TraceFlag.SPIKE, "1 spike, the first of 4"),
+        ("cable-zero-300ms.csv", TraceFlag.DROPOUT, "1 drop-out, the first to 0 N"),
+        ("offset-plus-150n.csv", TraceFlag.OFFSET, "showed 150 N with nothing pulling: taken off"),
+        ("drift-120n.csv", TraceFlag.DRIFT, "the peak is known to within that"),
+        ("clipped-at-3800.csv", TraceFlag.CLIPPED, "the piece held at least this much"),
+        ("soft-600n-per-s.csv", TraceFlag.SOFT, "did it give way, or was it let off?"),
+        ("reversed-polarity.csv", TraceFlag.REVERSED, "sign turned"),
+        ("pump-25pct-10hz.csv", TraceFlag.STROKES, "sags like these are no drops"),
+        ("hold-60s-creep-then-broke.csv", TraceFlag.CREEP, "it sagged by"),
     ],
 )
-def test_what_looks_wrong_is_flagged_and_nothing_dropped(change: object, words: str) -> None:
-    times, loads = change(*ramp())  # type: ignore[operator]
-    reading = read(times, loads)
-    assert [flag for flag in reading.flags if words in flag], reading.flags
-    assert reading.peak_n == pytest.approx(max(loads))
+def test_a_flag_says_in_words_what_was_made_of_it(file: str, code: TraceFlag, words: str) -> None:
+    log, per_unit, known = open_case(BY_FILE[file])
+    reading = read(log.times_s, [per_unit * load for load in log.loads], known)
+    assert [flag.words for flag in reading.flags if flag.code is code and words in flag.words], reading.flags
 
 
-def test_two_peaks_alike_are_flagged() -> None:
-    times, loads = ramp(after=0.0)
-    at = loads.index(990.0)
-    dipped = [load - 60 if at < i < at + 4 else load for i, load in enumerate(loads)]
-    assert [flag for flag in read(times, dipped).flags if "Two peaks within 2 %" in flag]
+def test_a_pull_that_slipped_goes_on_until_the_load_rests() -> None:
+    times, loads = ramp()
+    at = loads.index(400.0)
+    slipped = loads[:at] + [load - 200 for load in loads[at:]]
+    slipped = [max(0.0, load) for load in slipped]
+    known = TraceSettings(resolution_n=1, capacity_n=5000)
+    assert find_end(np.array(times[: at + 80]), np.array(slipped[: at + 80]), known) is None
+    assert read(times, slipped).peak_n == pytest.approx(800)
+
+
+def test_a_load_that_stays_low_after_the_break_ends_the_pull() -> None:
+    times, loads = ramp(rest_s=10.0)
+    rubbing = [
+        load if load > 0 or time < 13 else 300.0 + 3 * (n % 7)
+        for n, (time, load) in enumerate(zip(times, loads, strict=True))
+    ]
+    known = TraceSettings(resolution_n=1, capacity_n=5000)
+    broke = loads.index(1000.0)
+    ends = [find_end(np.array(times[:n]), np.array(rubbing[:n]), known) for n in (broke + 7 * 80, broke + 9 * 80)]
+    assert ends == [None, "the load stayed below half of its peak"]
 
 
 def test_no_samples_say_nothing() -> None:
-    assert read_trace([], [], PLAIN) is None
+    assert read_trace([], [], TraceSettings()) is None
+    assert find_end(np.array([]), np.array([]), TraceSettings()) is None
 
 
-@settings(max_examples=60)
-@given(st.lists(st.floats(-50, 5000), min_size=1, max_size=400))
-def test_the_peak_is_the_highest_sample_before_the_break(loads: list[float]) -> None:
-    times = [n / 80 for n in range(len(loads))]
+LOADS = st.lists(st.floats(-500, 5000), min_size=1, max_size=300)
+
+
+@settings(max_examples=80, deadline=None)
+@given(LOADS, st.sampled_from([1.0, 10.0, 80.0, 1000.0]), st.booleans())
+def test_any_trace_is_read(loads: list[float], hz: float, together: bool) -> None:
+    """Whatever comes: the peak is a sample, drops go down, and nothing raises; lines may come at one moment."""
+    times = [0.0 if together else n / hz for n in range(len(loads))]
     reading = read(times, loads)
-    until = len(loads) if reading.break_s is None else next(i for i, t in enumerate(times) if t >= reading.break_s)
-    assert reading.peak_n == max(loads[: max(until, 1)])
+    turned = -1.0 if reading.has(TraceFlag.REVERSED) else 1.0
+    assert any(abs(turned * (load - reading.zero_n) - reading.peak_n) < 1e-6 for load in loads)
+    assert all(drop.to_n < drop.from_n for drop in reading.drops)
+    assert (reading.outcome is TraceOutcome.BROKE) == (reading.break_s is not None)
+    find_end(np.array(times), np.array(loads), TraceSettings(resolution_n=1))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.sampled_from(CASES), st.floats(-400, 400), st.floats(0, 1e5))
+def test_an_offset_and_another_clock_change_nothing_but_the_rest(case: dict, offset_n: float, later_s: float) -> None:
+    log, per_unit, known = open_case(case)
+    loads = [per_unit * load for load in log.loads]
+    known = replace(known, capacity_n=None)  # the limit is one of the display
+    plain = read(log.times_s, loads, known)
+    moved = read([time + later_s for time in log.times_s], [load + offset_n for load in loads], known)
+    if plain.rest_before_n is None:
+        return
+    assert moved.peak_n == pytest.approx(plain.peak_n, abs=1e-6)
+    assert moved.outcome is plain.outcome
+    assert moved.rest_before_n == pytest.approx(plain.rest_before_n + offset_n)
 
 
 @given(st.integers(10, 3000), st.integers(20, 400))
 def test_a_thinned_trace_keeps_its_peak_and_its_ends(count: int, most: int) -> None:
     times = [n / 80 for n in range(count)]
-    loads = [math.sin(n * 12.9898) * 43 % 1 for n in range(count)]
+    loads = [np.sin(n * 12.9898) * 43 % 1 for n in range(count)]
     thin = thin_trace(times, loads, most)
     assert max(load for _, load in thin) == max(loads)
     assert min(load for _, load in thin) == min(loads)
@@ -129,10 +193,10 @@ def test_a_thinned_trace_keeps_its_peak_and_its_ends(count: int, most: int) -> N
     assert len(thin) <= most + 3
 
 
-def test_calibration_is_offset_then_factor_then_zero() -> None:
+def test_calibration_is_offset_then_factor() -> None:
     calibration = Calibration(offset=1.8, newton_per_unit=9.80665)
     assert calibration.load_n(101.8) == pytest.approx(980.665)
-    assert calibration.load_n(101.8, zero_n=10) == pytest.approx(970.665)
+    assert calibration.range_of(98.0665) == pytest.approx((-8.2, 11.8))
 
 
 def test_zero_takes_readings() -> None:

@@ -2,8 +2,14 @@
 
 from dataclasses import dataclass
 from statistics import fmean, stdev
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from adhaero.core.errors import RigError
+
+Reading = TypeVar("Reading", float, NDArray[np.float64])
 
 
 @dataclass(frozen=True)
@@ -19,9 +25,14 @@ class Calibration:
     offset: float
     newton_per_unit: float
 
-    def load_n(self, reading: float, zero_n: float = 0.0) -> float:
-        """Return the load in newtons, less the zero taken at the start of the pull."""
-        return (reading - self.offset) * self.newton_per_unit - zero_n
+    def load_n(self, reading: Reading) -> Reading:
+        """Return the load of a reading, or of an array of them, in newtons."""
+        return (reading - self.offset) * self.newton_per_unit
+
+    def range_of(self, most_n: float) -> tuple[float, float]:
+        """Return between which readings a load of up to `most_n` either way lies."""
+        half = abs(most_n / self.newton_per_unit)
+        return self.offset - half, self.offset + half
 
 
 @dataclass(frozen=True)

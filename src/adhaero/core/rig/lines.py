@@ -9,6 +9,7 @@ import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 from typing import Final
 
 LONGEST_LINE = 200
@@ -73,7 +74,7 @@ _WITH_COMMA: Final = re.compile(r"(?:[0-9]+|[0-9]{1,3}(?:\.[0-9]{3})+)(?:,[0-9]+
 _UNIT: Final = re.compile(rf"(?:{_BLANK}[,;]?{_BLANK})([^\W\d_]+)(?![\w/·²])(?!{_BLANK}[=:])")
 
 
-class _Refused(Exception):  # noqa: N818 (carries a reason inside this module only)
+class _Refused(Exception):
     """The whole line cannot be read."""
 
 
@@ -255,7 +256,7 @@ def _split_chain(chain: str, mark: DecimalMark) -> list[str]:
 def _has_doubtful_comma(chain: str) -> bool:
     """Return whether a comma between digits could be a decimal mark or group thousands."""
     pieces = chain.split(",")
-    for left, right in zip(pieces, pieces[1:], strict=False):
+    for left, right in pairwise(pieces):
         decimal = re.fullmatch(r"[0-9]+|[0-9]{1,3}(?:\.[0-9]{3})+", left) and re.fullmatch(r"[0-9]+\.?", right)
         groups = re.fullmatch(r"[0-9]{1,3}", left) and re.fullmatch(r"[0-9]{3}(?:\.[0-9]*)?", right)
         if decimal or groups:
@@ -272,9 +273,8 @@ def _read_unit(text: str, end: int) -> tuple[str | None, int]:
             raise _Refused("two numbers run into one another")
         if name_unit(word) is None and word not in _MAY_BE_GLUED:
             raise _Refused("digits run into letters")
-    if found := _UNIT.match(text, end):
-        if unit := name_unit(found[1]):
-            return unit, found.end()
+    if (found := _UNIT.match(text, end)) and (unit := name_unit(found[1])):
+        return unit, found.end()
     return None, end + (glued.end() if glued else 0)
 
 

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 from scipy.ndimage import minimum_filter1d
 
-from adhaero.core.rig.trace.samples import Floats, Measures, find_gaps, find_sampling
+from adhaero.core.rig.trace.samples import Flags, Floats, Measures, find_gaps, find_sampling
 
 DROP_SHARE: Final = 0.03
 DROP_SPEED: Final = 0.1
@@ -63,7 +63,7 @@ def find_falls(times: Floats, loads: Floats, measures: Measures, ease: float = 1
         return []
     running = np.maximum.accumulate(loads)
     least = np.maximum(ease * DROP_SHARE * running, measures.noise_n)
-    ahead = max(1, round(WITHIN_S / max(find_sampling(times), 1e-9)))
+    ahead = min(loads.size, max(1, round(WITHIN_S / (find_sampling(times) or WITHIN_S))))
     lowest = minimum_filter1d(loads, ahead + 1, origin=-((ahead + 1) // 2), mode="nearest")
     gaps = find_gaps(times)
     likely = np.flatnonzero((loads - lowest >= least) & (loads > measures.floor_n))
@@ -93,7 +93,7 @@ def find_falls(times: Floats, loads: Floats, measures: Measures, ease: float = 1
 
 
 def _follow(
-    times: Floats, loads: Floats, gaps: Floats, i: int, ahead: int, least_n: float, speed: float
+    times: Floats, loads: Floats, gaps: Flags, i: int, ahead: int, least_n: float, speed: float
 ) -> tuple[int, int] | None:
     """Return the last sample before a fall near `i` and the lowest that it reaches at that speed; None if too slow."""
     end = _find_low(times, loads, gaps, i, ahead, speed, least_n)
@@ -107,7 +107,7 @@ def _follow(
 
 
 def _find_low(
-    times: Floats, loads: Floats, gaps: Floats, i: int, ahead: int, speed: float, least_n: float
+    times: Floats, loads: Floats, gaps: Flags, i: int, ahead: int, speed: float, least_n: float
 ) -> int | None:
     """Return the first sample after `i` that a fall reaches fast enough; the lowest of them where none is asked."""
     window = slice(i + 1, min(i + ahead, loads.size - 1) + 1)

@@ -100,6 +100,7 @@ def _zero(times: Floats, raw: Floats, outlying: Flags, step: float, settings: Tr
 
 
 def find_usual_step(load: Floats, floor_n: float) -> float:
+    """Return what nine in ten changes between neighbours under load stay within, N."""
     under = (load[1:] > floor_n) & (load[:-1] > floor_n)
     steps = np.abs(np.diff(load))[under]
     return float(np.quantile(steps, 0.9)) if steps.size else 0.0

@@ -21,6 +21,7 @@ from adhaero.core.rig.trace.prepared import PreparedPull, find_usual_step, prepa
 from adhaero.core.rig.trace.samples import (
     Flags,
     Floats,
+    Indices,
     Measures,
     TraceSettings,
     find_gaps,
@@ -28,6 +29,7 @@ from adhaero.core.rig.trace.samples import (
     find_sampling,
     list_runs,
 )
+
 RINGING_S: Final = 0.5
 SOFT_S: Final = 0.5
 FEW: Final = 20
@@ -130,7 +132,11 @@ def read_trace(
     falls = find_falls(time, load, pull.measures)
     drops = [fall for fall in falls if strokes is None or not strokes.explain(fall)]
     held = _is_at_limit(time, raw[kept] * pull.sign, settings, pull.measures.step_n)
-    broken = None if held or peak <= pull.measures.floor_n else find_break(time, load, drops, peak, pull.measures.noise_n)
+    broken = (
+        None if held or peak <= pull.measures.floor_n else find_break(time, load, drops, peak, pull.measures.noise_n)
+    )
+    if broken is not None:
+        drops = [one for one in drops if one is broken or not 0 < one.at_s - broken.at_s <= RINGING_S]
     rest_after = _find_rest_after(pull, broken, kept, top, peak)
     way_up = _find_way_up(load, top, peak)
     rings = _find_ringing(times, broken)
@@ -157,7 +163,7 @@ def read_trace(
     return replace(reading, flags=tuple(word_flag(code, reading, numbers) for code, numbers in found))
 
 
-def _find_rest_after(pull: PreparedPull, broken: Fall | None, kept: Floats, top: int, peak: float) -> float | None:
+def _find_rest_after(pull: PreparedPull, broken: Fall | None, kept: Indices, top: int, peak: float) -> float | None:
     """Return the rest after the load is gone, as recorded."""
     time, load = pull.times[kept], pull.loads[kept]
     over = np.flatnonzero(load[top:] >= 0.1 * peak)
@@ -205,9 +211,7 @@ def _is_at_limit(times: Floats, shown: Floats, settings: TraceSettings, step: fl
         return False
     top = float(np.sort(shown[at_limit])[at_limit.sum() // 2])
     flat = at_limit & (np.abs(shown - top) <= step * (1 + 1e-9) + 1e-9)
-    return any(
-        stop - start >= 5 and times[stop - 1] - times[start] >= 0.2 - 1e-9 for start, stop in list_runs(flat)
-    )
+    return any(stop - start >= 5 and times[stop - 1] - times[start] >= 0.2 - 1e-9 for start, stop in list_runs(flat))
 
 
 def _longest_equal(load: Floats) -> int:
@@ -230,7 +234,7 @@ def _is_clipped(load: Floats, top: int, way_up: slice, measures: Measures) -> bo
     longest = max(stop - start for start, stop in list_runs(flat))
     below = load[way_up]
     below = below[below < load[top] - 1e-9 * max(1.0, load[top])]
-    return longest >= 5 and longest >= near and longest >= 3 * max(1, _longest_equal(below))
+    return bool(longest >= 5 and longest >= near and longest >= 3 * max(1, _longest_equal(below)))
 
 
 def _find_hold(time: Floats, load: Floats, peak: float, measures: Measures) -> Hold | None:
@@ -301,7 +305,11 @@ def _find_flags(
     if again:
         found[TraceFlag.RELOADED] = {"from_n": again[0].from_n, "to_n": again[0].to_n, "at_s": again[0].at_s}
     top = way_up.stop - 1
-    if reading.outcome is not TraceOutcome.HELD and peak > measures.floor_n and _is_clipped(load, top, way_up, measures):
+    if (
+        reading.outcome is not TraceOutcome.HELD
+        and peak > measures.floor_n
+        and _is_clipped(load, top, way_up, measures)
+    ):
         found[TraceFlag.CLIPPED] = {"load_n": peak}
     jump, usual = _find_jump(time, load, way_up, measures.floor_n)
     if jump > 0.1 * peak and jump > 3 * usual:

@@ -46,8 +46,10 @@ def find_display_step(loads: Floats) -> float:
 
 
 def find_sampling(times: Floats) -> float:
-    """Return the usual time between two samples, s; 0 with fewer than two."""
-    return float(np.median(np.diff(times))) if times.size > 1 else 0.0
+    """Return the usual time between two samples that differ in it, s; 0 without."""
+    steps = np.diff(times)
+    steps = steps[steps > 0]
+    return float(np.median(steps)) if steps.size else 0.0
 
 
 def find_gaps(times: Floats) -> Flags:
