@@ -11,15 +11,14 @@ from adhaero.bench.breaking import (
     Judgement,
     amend_judgement,
     break_by_hand,
-    keep_pull,
     mark_odd,
-    retry_pull,
     view_break,
 )
 from adhaero.bench.comparing import exclude_piece
 from adhaero.bench.loads import BeyondRig
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.moments import check_moment
+from adhaero.bench.pulling import keep_pull, retry_pull
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
 from adhaero.bench.varied import remove_level
 from adhaero.core.errors import (
@@ -151,7 +150,7 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
         (lambda s: boards.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
         (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
         (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
-        (lambda s: save_rig(s.file, press("x", name="A"), add_press(s, "x"), press("x", capacity="9 kN")), "“5 kN”"),
+        (lambda s: save_rig(s.file, press(name="A"), add_press(s, "socket://127.0.0.1:1"), press(capacity="9 kN")), "“5 kN”"),
     ],
 )
 def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
@@ -307,12 +306,20 @@ def test_setting_aside_says_why(tmp_path: Path) -> None:
         (lambda s: add_glue(s.file, GlueEntry("wren", "fish")), "There is a glue called wren already"),
         (lambda s: add_glue(s.file, GlueEntry("", "fish")), "has no name"),
         (lambda s: add_glue(s.file, GlueEntry("Gull", "magic")), "not a family of glue"),
-        (lambda s: add_press(s, ""), "has no address"),
-        (lambda s: add_press(s, "x", unit="stone"), "not a unit of a rig"),
-        (lambda s: add_press(s, "x", factor="0"), "The factor is 0"),
-        (lambda s: add_press(s, "x", offset="two"), "was not understood"),
-        (lambda s: add_press(s, "x", resolution="6 kN"), "in steps of 6 kN"),
-        (lambda s: add_press(s, "x", name=" "), "has no name"),
+        (lambda s: add_press(s, "spy:///dev/ttyUSB0?file=/tmp/x"), "is no address of a rig"),
+        (lambda s: add_press(s, "socket://127.0.0.1:7801?logging=debug"), "is no address of a rig"),
+        (lambda s: add_press(s, "/dev/serial/by-id/../../../etc/passwd"), "is no address of a rig"),
+        (lambda s: add_press(s, "socket://127.0.0.1:99999"), "There is no port 99999"),
+        (lambda s: add_press(s, "socket://8.8.8.8:4001"), "outside this computer's own network"),
+        (lambda s: add_press(s, "COM3", capacity="9" * 60), "999"),
+        (lambda s: add_press(s, "COM3", decimal_mark="dot"), "not a decimal mark of a rig"),
+        (lambda s: add_press(s, "COM3", parity="mark"), "not a parity of a rig"),
+        (lambda s: add_press(s, "COM3", baud=7), "no speed of a serial port"),
+        (lambda s: add_press(s, "COM3", unit="stone"), "not a unit of a rig"),
+        (lambda s: add_press(s, "COM3", factor="0"), "The factor is 0"),
+        (lambda s: add_press(s, "COM3", offset="two"), "was not understood"),
+        (lambda s: add_press(s, "COM3", resolution="6 kN"), "in steps of 6 kN"),
+        (lambda s: add_press(s, "COM3", name=" "), "has no name"),
         (lambda s: set_unit(s.file, "length", "mm", "furlong"), "is not offered"),
     ],
 )

@@ -10,12 +10,13 @@ import pytest
 from adhaero.bench import book as module
 from adhaero.bench import making, measuring, plan
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd, retry_pull
+from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import exclude_piece, view_compare
 from adhaero.bench.curing import view_curing
 from adhaero.bench.findings import Wishes, view_findings
 from adhaero.bench.making import view_making
+from adhaero.bench.pulling import retry_pull
 from adhaero.bench.undo import redo, undo
 from adhaero.core.errors import AdhaeroError
 from tests.shops import Shop, ready_shop

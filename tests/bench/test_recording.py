@@ -138,7 +138,7 @@ def test_garbage_in_a_pull_is_counted_and_dropped_from_nothing(bench: Bench) -> 
     bench.rig.say("GARBLE 6")
     bench.wait_until_stopped(pull_id)
     pull = bench.shop.pulls()[0]
-    assert "6 lines held no number." in pull.flags
+    assert "6 lines could not be read." in pull.flags
     assert load_trace(bench.shop.file, pull_id).unreadable == 6
 
 

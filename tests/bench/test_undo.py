@@ -7,10 +7,11 @@ import pytest
 
 from adhaero.bench import boards, making, measuring, plan, runsheet, sawing, settling, stock, varied
 from adhaero.bench.boards import BoardEntry
-from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd, retry_pull
+from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd
 from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.mistakes import reassign_piece
+from adhaero.bench.pulling import retry_pull
 from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
 from adhaero.bench.varied import SpacedEntry, add_control, remove_level

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.api.making import Reason
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import breaking, practice, pulling
+from adhaero.bench import breaking, loads, practice, pulling
 from adhaero.bench.breaking import Judgement
 from adhaero.core.errors import AdhaeroError
 
@@ -61,6 +61,12 @@ class Command(BaseModel):
 def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking.BreakView:
     """Return the piece at the rig: the chosen one, else the next."""
     return breaking.view_break(shop.file, trial_id, piece)
+
+
+@router.get("/api/trials/{trial_id}/typed-load")
+def understand_load(shop: Shop, trial_id: TrialId, typed: Annotated[str, Query(max_length=60)]) -> loads.TypedLoad:
+    """Return what is understood of a load as it is being typed."""
+    return loads.understand_load(shop.file, trial_id, typed)
 
 
 @router.post("/api/trials/{trial_id}/breaks", status_code=201)

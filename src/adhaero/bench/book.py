@@ -34,7 +34,7 @@ from adhaero.store.pieces import (
 )
 from adhaero.store.pulls import Pull, fetch_pull, list_pulls
 from adhaero.store.rows import Connection
-from adhaero.store.shop import list_rigs
+from adhaero.store.shop import Rig, list_rigs
 from adhaero.store.trials import (
     Board,
     FactorRow,
@@ -88,7 +88,7 @@ class Book:
     readings: Mapping[int, tuple[Reading, ...]]
     ticks: Mapping[int, tuple[Tick, ...]]
     steps: tuple[Step, ...]
-    rigs: Mapping[int, str]
+    rigs: Mapping[int, Rig]
 
     def each(self, compute: "Callable[[Book, Piece], Made]") -> Mapping[int, Made]:
         """Return what a function makes of every piece, by its id; worked out again where rows of a piece change.
@@ -153,6 +153,18 @@ class Book:
     def ages(self) -> tuple[LevelRow, ...]:
         """Return the ages at the test where they vary, in the order of the plan."""
         return tuple(one for one in self.levels.values() if self.kinds[one.factor_id] is Factor.CURE_TIME)
+
+    @property
+    def rig(self) -> Rig | None:
+        """Return the rig that the plan counts on: the one chosen, else the shop's only one."""
+        if self.trial.rig_id is None:
+            return next(iter(self.rigs.values())) if len(self.rigs) == 1 else None
+        return self.rigs.get(self.trial.rig_id)
+
+    def name_rig(self, pull: Pull | None) -> str:
+        """Return the name of the rig that a pull was recorded on, or that it was typed by hand."""
+        rig = self.rigs.get(pull.rig_id or 0) if pull else None
+        return rig.name if rig else "by hand"
 
     @property
     def runs_over_years(self) -> bool:
@@ -451,7 +463,7 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
         readings=list_readings(connection, trial_id),
         ticks=list_ticks(connection, trial_id),
         steps=tuple(list_steps(connection, trial_id)),
-        rigs={rig.id: rig.name for rig in list_rigs(connection)},
+        rigs={rig.id: rig for rig in list_rigs(connection)},
     )
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.book import Book, read_book
-from adhaero.bench.loads import read_held, read_load, read_pried
+from adhaero.bench.loads import read_held, read_load, refuse_load
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
@@ -36,12 +36,17 @@ class PullView:
     outcome: str | None
     load_n: float | None
     load_typed: str
+    load_through: str
     held_typed: str
     strength: float | None
     wood_failure_pct: float | None
     failure: str | None
     note: str
     flags: list[str]
+    codes: list[str]
+    load_point: str
+    load_point_s: float | None
+    load_point_reason: str
     started_utc: str
     practice: bool
 
@@ -138,12 +143,17 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         outcome=pull.outcome,
         load_n=pull.load_n,
         load_typed=pull.load_typed,
+        load_through=pull.load_through,
         held_typed=pull.held_typed,
         strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
         note=pull.note,
         flags=json.loads(pull.flags) if pull.flags != "[]" else [],
+        codes=json.loads(pull.flag_codes) if pull.flag_codes != "[]" else [],
+        load_point=pull.load_point,
+        load_point_s=pull.load_point_s,
+        load_point_reason=pull.load_point_reason,
         started_utc=pull.started_utc,
         practice=bool(pull.practice),
     )
@@ -252,10 +262,11 @@ def break_by_hand(
         require_untested(book, piece)
         values = read_judgement(judgement)
         if FIXTURES[book.fixture].kind == "none":
-            value, typed = read_pried(load, values)
+            refuse_load(load, values)
+            read = None
         else:
-            value, typed = read_load(connection, book, load, judgement.outcome, beyond_rig)
-        held_n, held_typed = read_held(connection, held, value or 0.0, judgement.outcome)
+            read = read_load(connection, book, load, judgement.outcome, beyond_rig)
+        held_n, held_typed = read_held(connection, book, held, read.load_n if read else 0.0, judgement.outcome)
         return insert(
             connection,
             "pull",
@@ -266,8 +277,9 @@ def break_by_hand(
                 "state": "kept",
                 "started_utc": file.now(),
                 "ended_utc": file.now(),
-                "load_n": value,
-                "load_typed": typed,
+                "load_n": read.load_n if read else None,
+                "load_typed": read.typed if read else "",
+                "load_through": read.through if read else "",
                 "held_n": held_n,
                 "held_typed": held_typed,
                 **values,

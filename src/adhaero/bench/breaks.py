@@ -92,7 +92,7 @@ def make_specimen(book: Book, piece: Piece) -> Specimen | None:
     result = book.result_of(piece)
     if result is None or piece.void_reason is not None or piece.pilot:
         return None
-    circumstances = {"rig": book.rigs.get(result.rig_id or 0, "by hand")}
+    circumstances = {"rig": book.name_rig(result)}
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
     return Specimen(

@@ -8,6 +8,7 @@ from adhaero.bench.answers import answer
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
 from adhaero.bench.how import How, explain
+from adhaero.bench.loads import counts_more_than_is_typed
 from adhaero.bench.references import Reference, list_references
 from adhaero.bench.slips import list_slips
 from adhaero.bench.stock import read_units
@@ -273,6 +274,10 @@ def _mind(
         found.append(f"{_some(planned)} not measured: the planned sizes were used.")
     if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
         found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
+    if as_typed := [one.label for one in used if _stands_as_typed(book, one)]:
+        found.append(f"Typed before hanger and lever of the rig were counted, and not changed: {list_some(as_typed)}.")
+    if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(book, one))]:
+        found.append(f"Read elsewhere than at the highest load: {list_some(elsewhere)}.")
     odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
     if odd:
         found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
@@ -284,6 +289,24 @@ def _mind(
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
     return found
+
+
+def _stands_as_typed(book: Book, piece: Piece) -> bool:
+    """Return whether the load of a piece was typed and stands so, although its rig has a hanger or a lever."""
+    result = book.result_of(piece)
+    return (
+        counts_more_than_is_typed(book.rig)
+        and result is not None
+        and result.source == "hand"
+        and bool(result.load_n)
+        and not result.load_through
+    )
+
+
+def _read_elsewhere(book: Book, piece: Piece) -> str:
+    """Return why the load of a piece was not read at the highest of its trace; empty where it was."""
+    result = book.result_of(piece)
+    return result.load_point_reason if result is not None and result.load_point != "highest" else ""
 
 
 def _some(labels: Sequence[str]) -> str:

@@ -1,14 +1,16 @@
 """The load of a break that a person read off: from a scale, from the gauge of a jack, or none where it was pried."""
 
 import re
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
-from adhaero.bench.book import Book
+from adhaero.bench.book import Book, read_book
 from adhaero.bench.stock import read_units
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.quantity import Bounds, Kind, Quantity, parse_quantity, show
+from adhaero.core.rig.kinds import RigKind
+from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection
 from adhaero.store.shop import Rig, list_rigs
 
@@ -21,8 +23,8 @@ class BeyondRig(EntryError):
     code = "beyond-rig"
 
 
-def read_pried(load: str, values: Mapping[str, object]) -> tuple[float | None, str]:
-    """Read a piece that was pried open: there is no load, the broken face decides."""
+def refuse_load(load: str, values: Mapping[str, object]) -> None:
+    """Raise `EntryError` for a load of a piece that was pried open, or none judged: the broken face decides."""
     if load.strip():
         raise EntryError(
             "A pried piece has no load.", "Its broken face decides.", "Leave the load empty.", field="load"
@@ -34,15 +36,31 @@ def read_pried(load: str, values: Mapping[str, object]) -> tuple[float | None, s
             "Choose how much is torn.",
             field="wood_failure",
         )
-    return None, ""
 
 
-def read_load(connection: Connection, book: Book, load: str, outcome: str, beyond_rig: bool) -> tuple[float, str]:
-    """Return a load in N and as it was typed.
+@dataclass(frozen=True)
+class TypedLoad:
+    """A load as a person read it off: N, as typed, what it was multiplied with and added to, and all of it in words."""
+
+    load_n: float
+    typed: str
+    through: str
+    words: str
+
+
+def understand_load(file: ShopFile, trial_id: int, typed: str) -> TypedLoad:
+    """Return what is understood of a load as it is being typed; raises as `read_load` does, beyond the rig as well."""
+    with file.reading() as connection:
+        return read_load(connection, read_book(connection, trial_id), typed, "broke", beyond_rig=True)
+
+
+def read_load(connection: Connection, book: Book, load: str, outcome: str, beyond_rig: bool) -> TypedLoad:
+    """Return a load as the trial's rig makes it of what was typed.
 
     Parameters
     ----------
-    load : in any unit, or the pressure on the gauge of the trial's jack; empty for a piece that fell apart.
+    load : in any unit, or the pressure on the gauge of the trial's jack; empty for a piece that fell apart. What hangs
+        on a rig with a hanger, a bucket or a lever is taken with the hanger, and times the lever's ratio.
     outcome : of the pull. beyond_rig : take a load above the shop's strongest rig on purpose.
 
     Raises
@@ -51,34 +69,53 @@ def read_load(connection: Connection, book: Book, load: str, outcome: str, beyon
     """
     fell_apart = outcome == "fell_apart"
     if fell_apart and not load.strip():
-        return 0.0, ""
+        return TypedLoad(0.0, "", "", "")
     rigs = list_rigs(connection)
-    value = _read_gauge(load, rigs, book) or parse_quantity(
-        load,
-        Kind.FORCE,
-        read_units(connection).force,
-        Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart),
-        field="load",
+    bounds = Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart)
+    value = _read_gauge(load, book) or parse_quantity(
+        load, Kind.FORCE, read_units(connection).force, bounds, field="load"
     )
+    found = put_through(book.rig, value)
     capacity = max((rig.capacity_n for rig in rigs), default=None)
-    if capacity is not None and value.si > 10 * capacity:
+    if capacity is not None and found.load_n > 10 * capacity:
         raise EntryError(
-            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
+            f"{found.words or f'“{value.typed}” is {show(found.load_n, Kind.FORCE)}'}.",
             f"That is more than ten times what the strongest rig here can pull ({show(capacity, Kind.FORCE)}).",
             "Check the unit.",
             field="load",
         )
-    if capacity is not None and value.si > capacity and not beyond_rig:
+    if capacity is not None and found.load_n > capacity and not beyond_rig:
         raise BeyondRig(
-            f"“{value.typed}” is {show(value.si, Kind.FORCE)}.",
+            f"{found.words or f'“{value.typed}” is {show(found.load_n, Kind.FORCE)}'}.",
             f"The strongest rig here pulls {show(capacity, Kind.FORCE)}.",
             "Check the unit, or keep it as it is.",
             field="load",
         )
-    return value.si, value.typed
+    return found
 
 
-def read_held(connection: Connection, held: str, load_n: float, outcome: str) -> tuple[float | None, str]:
+def put_through(rig: Rig | None, value: Quantity) -> TypedLoad:
+    """Return the load on the piece of what was typed for a rig: with its hanger or bucket, times its lever's ratio."""
+    if value.si == 0:
+        return TypedLoad(0.0, value.typed, "", "")
+    tare_n, ratio = (rig.tare_n or 0.0, rig.lever_ratio or 1.0) if rig else (0.0, 1.0)
+    load_n = (value.si + tare_n) * ratio
+    parts = []
+    if rig is not None and tare_n:
+        parts.append(f"+ {'bucket' if rig.kind == RigKind.BUCKET else 'hanger'} {rig.tare_typed}")
+    if ratio != 1:
+        parts.append(f"× {ratio:g}")
+    through = ", ".join(parts)
+    words = f"{value.typed} {through} = {show(load_n, Kind.FORCE)}" if parts else ""
+    return TypedLoad(load_n, value.typed, through, words or f"{value.typed} = {show(load_n, Kind.FORCE)}")
+
+
+def counts_more_than_is_typed(rig: Rig | None) -> bool:
+    """Return whether a load typed for a rig is multiplied, or its hanger added."""
+    return rig is not None and bool(rig.tare_n or (rig.lever_ratio or 1.0) != 1)
+
+
+def read_held(connection: Connection, book: Book, held: str, load_n: float, outcome: str) -> tuple[float | None, str]:
     """Return the last load that held, in N and as typed, where weights went up in steps; None where nothing is typed.
 
     Parameters
@@ -99,16 +136,17 @@ def read_held(connection: Connection, held: str, load_n: float, outcome: str) ->
             "Leave it empty, or choose “broke”.",
             field="held",
         )
-    if value.si >= load_n:
+    held_n = put_through(book.rig, value).load_n
+    if held_n >= load_n:
         raise EntryError(
-            f"It held {show(value.si, Kind.FORCE)} and broke at {show(load_n, Kind.FORCE)}.",
+            f"It held {show(held_n, Kind.FORCE)} and broke at {show(load_n, Kind.FORCE)}.",
             "The last load that held is below the one that broke it.",
             field="held",
         )
-    return value.si, value.typed
+    return held_n, value.typed
 
 
-def _read_gauge(load: str, rigs: Sequence[Rig], book: Book) -> Quantity | None:
+def _read_gauge(load: str, book: Book) -> Quantity | None:
     """Read a pressure off the gauge of a jack as the load of its ram; None where no jack is meant.
 
     What was typed stays, with the bore that made a load of it.
@@ -119,7 +157,7 @@ def _read_gauge(load: str, rigs: Sequence[Rig], book: Book) -> Quantity | None:
         pressure = parse_quantity(load, Kind.STRESS, bounds=Bounds(highest=1000), field="load")
     except EntryError:
         return None
-    rig = next((one for one in rigs if one.id == book.trial.rig_id), rigs[0] if len(rigs) == 1 else None)
+    rig = book.rig
     if rig is None or rig.bore_mm is None:
         raise EntryError(
             f"“{load.strip()}” is a pressure, not a load.",

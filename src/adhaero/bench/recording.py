@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from adhaero.core.errors import AdhaeroError
+from adhaero.core.quantity import Kind, show
 from adhaero.core.rig.calibration import Calibration
 from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd, find_end
 from adhaero.core.rig.trace.flags import TraceFlag
@@ -238,7 +239,9 @@ def _summarise(trace: StoredTrace, remark: str) -> dict[str, object]:
         outcome = "held"
     elif reading.outcome is TraceOutcome.BROKE and not reading.has(TraceFlag.SOFT):
         outcome = "broke"
-    words = [one for one in (remark, *(flag.words for flag in reading.flags)) if one]
+    limit = f"The rig was at its limit: the piece held at least {show(reading.peak_n, Kind.FORCE)}."
+    at_limit = limit if reading.outcome is TraceOutcome.HELD else ""
+    words = [one for one in (remark, at_limit, *(flag.words for flag in reading.flags)) if one]
     return {
         "load_n": max(0.0, reading.peak_n),
         "outcome": outcome,

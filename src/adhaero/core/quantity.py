@@ -6,6 +6,7 @@ What was typed is kept exactly; beside it stands the value in the unit that the 
 import math
 import re
 from dataclasses import dataclass
+from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
 from functools import cache
@@ -178,6 +179,15 @@ _PART: Final = re.compile(
 )
 
 
+_LONGEST: Final = 100
+_EXPONENT: Final = re.compile(r"(?<![\d.,])([0-9]+(?:[.,][0-9]+)?)e([-+][0-9]{1,2})(?![\d.,])", re.IGNORECASE)
+
+
+def _write_out(number: re.Match[str]) -> str:
+    """Return a number with a power of ten without it: what the program shows can be typed."""
+    return format(Decimal(f"{number[1].replace(',', '.')}e{number[2]}"), "f")
+
+
 @cache
 def _registry() -> "UnitRegistry[float]":
     import pint  # loaded where it is needed: a command starts at once
@@ -229,11 +239,16 @@ def parse_quantity(
     EntryError : no number, an unknown unit, a unit of another kind, or a value that makes no sense.
     """
     default = default_unit or kind.value
-    cleaned = text.strip()
+    text = " ".join(text.split())
+    if len(text) > _LONGEST:
+        raise EntryError(f"“{text[:20]} …” has {len(text)} characters.", _expected(kind), field=field)
+    cleaned = _EXPONENT.sub(_write_out, text)
     for vulgar, plain in _VULGAR.items():
         cleaned = re.sub(rf"(\d)\s*{vulgar}", rf"\1 {plain}", cleaned).replace(vulgar, plain)
     if not cleaned:
         raise EntryError("Nothing was typed.", _expected(kind), field=field)
+    if not re.search(r"[0-9]", cleaned):
+        raise EntryError(f"“{text}” was not understood: it holds no number.", _expected(kind), field=field)
     negative = cleaned[0] in "-−"
     body = cleaned[1:].lstrip() if cleaned[0] in "-−+" else cleaned
     if kind is Kind.SLOPE:

@@ -1476,6 +1476,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/pulls/{pull_id}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Point
+         * @description Read the load of a pull elsewhere on its trace.
+         */
+        put: operations["choose_point"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pulls/{pull_id}/judgement": {
         parameters: {
             query?: never;
@@ -2067,6 +2087,26 @@ export interface paths {
          * @description Remove a rig that has broken nothing.
          */
         delete: operations["delete_rig"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/rigs/{rig_id}/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Unit
+         * @description Say which unit is right where a rig prints another than its card says.
+         */
+        post: operations["choose_unit"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3109,6 +3149,32 @@ export interface components {
             only_with: number[];
         };
         /**
+         * Fall
+         * @description A fall of the load, from sample `start` to sample `end`.
+         *
+         *     Attributes
+         *     ----------
+         *     at_s, from_n, to_n : the last sample before it, and where it ended.
+         *     share : how deep, of the running peak.
+         *     back_s : when the load was back at 98 % of where it fell from; None if never.
+         */
+        Fall: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** At S */
+            at_s: number;
+            /** From N */
+            from_n: number;
+            /** To N */
+            to_n: number;
+            /** Share */
+            share: number;
+            /** Back S */
+            back_s: number | null;
+        };
+        /**
          * FigureView
          * @description One figure of a glue's card: as typed, and what is usual with its family where nothing is typed.
          */
@@ -3204,6 +3270,15 @@ export interface components {
             kind: string;
             /** Measured */
             measured: string;
+        };
+        /**
+         * Flag
+         * @description A flag and its sentence.
+         */
+        Flag: {
+            code: components["schemas"]["TraceFlag"];
+            /** Words */
+            words: string;
         };
         /**
          * Found
@@ -3410,6 +3485,18 @@ export interface components {
             beyond_rig: boolean;
         };
         /**
+         * Hold
+         * @description The longest time at one load: from when, how long, s; how much it sagged, N.
+         */
+        Hold: {
+            /** At S */
+            at_s: number;
+            /** Lasted S */
+            lasted_s: number;
+            /** Sag N */
+            sag_n: number;
+        };
+        /**
          * HoursView
          * @description The hours as typed, Monday first; days off one after the other; how many people; the clock they are on.
          */
@@ -3565,6 +3652,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * LoadPoint
+         * @description Where on its trace the load of a pull is read.
+         * @enum {string}
+         */
+        LoadPoint: "highest" | "first_drop" | "point";
         /**
          * LogView
          * @description One logger file: its name, and from when to when it reads.
@@ -3874,6 +3967,20 @@ export interface components {
          */
         Outcome: "broke" | "held" | "step" | "fell_apart";
         /**
+         * Outlier
+         * @description A run of samples from `start` to before `end` that leaves both neighbours; `load_n` is the farthest of it.
+         */
+        Outlier: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Load N */
+            load_n: number;
+            /** Is Spike */
+            is_spike: boolean;
+        };
+        /**
          * Outlook
          * @description What the dry runs of a trial came to.
          *
@@ -4182,6 +4289,20 @@ export interface components {
             };
             /** Broken */
             broken: number;
+        };
+        /**
+         * Point
+         * @description Where on its trace the load of a pull is read, and why.
+         */
+        Point: {
+            point: components["schemas"]["LoadPoint"];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** At S */
+            at_s?: number | null;
         };
         /**
          * PowerPoint
@@ -4552,6 +4673,36 @@ export interface components {
              * @default
              */
             fixtures: string;
+            /**
+             * Decimal Mark
+             * @default auto
+             */
+            decimal_mark: string;
+            /**
+             * Baud
+             * @default 115200
+             */
+            baud: number;
+            /**
+             * Parity
+             * @default none
+             */
+            parity: string;
+            /**
+             * Stop Bits
+             * @default 1
+             */
+            stop_bits: number;
+            /**
+             * Far Host
+             * @default
+             */
+            far_host: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
         };
         /**
          * RigEdit
@@ -4627,6 +4778,20 @@ export interface components {
             tare_typed: string;
             /** Fixtures */
             fixtures: string;
+            /** Decimal Mark */
+            decimal_mark: string;
+            /** Prints */
+            prints: string;
+            /** Baud */
+            baud: number;
+            /** Parity */
+            parity: string;
+            /** Stop Bits */
+            stop_bits: number;
+            /** Far Host */
+            far_host: string;
+            /** Simulated */
+            simulated: boolean;
             /** Offset */
             offset: string;
             /** Factor */
@@ -5298,19 +5463,35 @@ export interface components {
             removed: components["schemas"]["RemovedTrial"][];
         };
         /**
+         * TraceFlag
+         * @description What looks wrong in a trace, in the order in which it is told.
+         * @enum {string}
+         */
+        TraceFlag: "clipped" | "soft" | "reloaded" | "twin" | "spike" | "dropout" | "gap" | "unreadable" | "offset" | "drift" | "reversed" | "noisy" | "strokes" | "shock" | "few" | "creep";
+        /**
+         * TraceOutcome
+         * @description How a pull ended.
+         * @enum {string}
+         */
+        TraceOutcome: "broke" | "held" | "unbroken";
+        /**
          * TraceReading
-         * @description What a trace says; times in s from its start, loads in N.
+         * @description What a trace says; times in s as the trace has them, loads in N.
          *
          *     Attributes
          *     ----------
-         *     peak_n, peak_s : the highest sample and when it came.
-         *     sampling_s : typical time between samples, beside the peak: it may have fallen between two.
-         *     break_s : when the load dropped for good; None if it did not.
-         *     crack_n, crack_s : the load before the first drop of a few percent, and when; None without one.
-         *     rate_n_per_s : slope between 20 and 80 % of the peak on the way up; None with too few samples.
-         *     to_break_s : from the first 5 % of the peak to the peak.
-         *     held : the load reached the rig's limit and stayed: the piece is stronger than that.
-         *     flags : what looks wrong, in sentences; advice, nothing is dropped.
+         *     peak_n, peak_s : the highest sample that is no spike, zeroed, and when it came.
+         *     sampling_s : the usual time between samples, beside the peak: it may have fallen between two.
+         *     outcome : broke, held (the rig was at its limit) or unbroken.
+         *     break_s : the last sample before the load fell for good; None if it did not.
+         *     drops : every fall that is no stroke, with whether the load came back.
+         *     rest_before_n, rest_after_n : as recorded; None where there is no rest. The first is taken off.
+         *     rate_n_per_s : slope from first reaching 20 to first reaching 80 % of the peak; None with too few samples.
+         *     to_break_s : from the first 5 % of the peak to the break, else to the peak.
+         *     hold : the longest time at one load; None below 5 s.
+         *     noise_n : what no drop is smaller than. zero_n : what was taken off.
+         *     flags : what looks wrong, advice; nothing is dropped.
+         *     outliers : samples that were not taken as peak or as drop.
          */
         TraceReading: {
             /** Peak N */
@@ -5319,20 +5500,28 @@ export interface components {
             peak_s: number;
             /** Sampling S */
             sampling_s: number;
+            outcome: components["schemas"]["TraceOutcome"];
             /** Break S */
             break_s: number | null;
-            /** Crack N */
-            crack_n: number | null;
-            /** Crack S */
-            crack_s: number | null;
+            /** Drops */
+            drops: components["schemas"]["Fall"][];
+            /** Rest Before N */
+            rest_before_n: number | null;
+            /** Rest After N */
+            rest_after_n: number | null;
             /** Rate N Per S */
             rate_n_per_s: number | null;
             /** To Break S */
             to_break_s: number | null;
-            /** Held */
-            held: boolean;
+            hold: components["schemas"]["Hold"] | null;
+            /** Noise N */
+            noise_n: number;
+            /** Zero N */
+            zero_n: number;
             /** Flags */
-            flags: string[];
+            flags: components["schemas"]["Flag"][];
+            /** Outliers */
+            outliers: components["schemas"]["Outlier"][];
         };
         /**
          * TraceView
@@ -5443,6 +5632,16 @@ export interface components {
             words: string;
             /** Station */
             station: string;
+        };
+        /**
+         * UnitChoice
+         * @description The unit that a rig prints, and the one that is right.
+         */
+        UnitChoice: {
+            /** Printed */
+            printed: string;
+            /** Right */
+            right: string;
         };
         /**
          * UnitsView
@@ -8188,6 +8387,40 @@ export interface operations {
             };
         };
     };
+    choose_point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                pull_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Point"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     amend_judgement: {
         parameters: {
             query?: never;
@@ -9229,6 +9462,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_unit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitChoice"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {

@@ -111,7 +111,7 @@ def _aged_share(book: Book, piece: Piece) -> float | None:
 
 def _rig(book: Book, piece: Piece) -> str:
     result = book.result_of(piece)
-    return book.rigs.get(result.rig_id or 0, "by hand") if result else "by hand"
+    return book.name_rig(result)
 
 
 def _calibration(book: Book, piece: Piece) -> str | None:

@@ -39,11 +39,11 @@ FORMS: Final = MappingProxyType(
             "Stand out of line with the chain: it whips when the piece lets go.",
         ),
         RigKind.WEIGHTS: RigForm(
-            "hung weights, in steps", "between the last weight that held and the next", ("tare",),
+            "hung weights, in steps", "between the last weight that held and the next, with the hanger", ("tare",),
             "Nothing of you under the weights; set the next one down from the side.",
         ),
         RigKind.BUCKET: RigForm(
-            "bucket, weighed afterwards", "weighed with what is in it", ("tare",),
+            "bucket, weighed afterwards", "the weight of what was put in; the bucket's own is added", ("tare",),
             "Keep the bucket close to the floor, feet away.",
         ),
         RigKind.JACK: RigForm(
@@ -51,7 +51,7 @@ FORMS: Final = MappingProxyType(
             "Oil under pressure: no hands near the hose, release before you reach in.",
         ),
         RigKind.LEVER: RigForm(
-            "lever", "weight or scale times its ratio", ("lever_ratio",),
+            "lever", "weight or scale, with its hanger, times its ratio", ("lever_ratio", "tare"),
             "The lever's end drops when the piece breaks: stand aside.",
         ),
         RigKind.HAND: RigForm(
