@@ -150,7 +150,10 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
         (lambda s: boards.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
         (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
         (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
-        (lambda s: save_rig(s.file, press(name="A"), add_press(s, "socket://127.0.0.1:1"), press(capacity="9 kN")), "“5 kN”"),
+        (
+            lambda s: save_rig(s.file, press(name="A"), add_press(s, "socket://127.0.0.1:1"), press(capacity="9 kN")),
+            "“5 kN”",
+        ),
     ],
 )
 def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:

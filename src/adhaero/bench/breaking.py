@@ -214,6 +214,10 @@ class Judgement:
 
 def read_judgement(judgement: Judgement) -> dict[str, object]:
     """Return what a person saw as columns of a pull; raises `EntryError`."""
+    if not judgement.outcome:
+        raise EntryError(
+            "It is not said what happened.", "It broke, it held, or it fell apart.", "Choose one.", field="outcome"
+        )
     if judgement.outcome not in OUTCOMES:
         raise EntryError(
             f"“{judgement.outcome}” is no outcome.", f"Choose one of {', '.join(OUTCOMES)}.", field="outcome"

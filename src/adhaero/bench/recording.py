@@ -16,7 +16,7 @@ from adhaero.core.rig.calibration import Calibration
 from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd, find_end
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trace
-from adhaero.core.rig.trace.samples import AFTER_S, TraceSettings
+from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.rig.reader import RigReader, Sample
 from adhaero.store.file import ShopFile
 from adhaero.store.pulls import RawTrace, fetch_pull, fetch_trace, insert_chunk
@@ -85,11 +85,8 @@ class Recording:
     def waits_for(self) -> str:
         """Return what ends the pull by itself."""
         if self.reading is None or not self.reading.drops:
-            return "your pull: it ends by itself when the load rests"
-        return (
-            f"the load to rest for {AFTER_S:g} s, or to stay below half of its peak for {STAYS_LOW_S:g} s: "
-            "load on if it only slipped"
-        )
+            return "your pull, and ends by itself when the load rests"
+        return f"the load to rest, or {STAYS_LOW_S:g} s below half of its peak. Load on if it only slipped"
 
     def _hear(self, sample: Sample | None) -> None:
         with self._lock:

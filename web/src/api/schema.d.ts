@@ -1376,6 +1376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/typed-load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Understand Load
+         * @description Return what is understood of a load as it is being typed.
+         */
+        get: operations["understand_load"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/breaks": {
         parameters: {
             query?: never;
@@ -4393,6 +4413,8 @@ export interface components {
             load_n: number | null;
             /** Load Typed */
             load_typed: string;
+            /** Load Through */
+            load_through: string;
             /** Held Typed */
             held_typed: string;
             /** Strength */
@@ -4405,6 +4427,14 @@ export interface components {
             note: string;
             /** Flags */
             flags: string[];
+            /** Codes */
+            codes: string[];
+            /** Load Point */
+            load_point: string;
+            /** Load Point S */
+            load_point_s: number | null;
+            /** Load Point Reason */
+            load_point_reason: string;
             /** Started Utc */
             started_utc: string;
             /** Practice */
@@ -5632,6 +5662,20 @@ export interface components {
             words: string;
             /** Station */
             station: string;
+        };
+        /**
+         * TypedLoad
+         * @description A load as a person read it off: N, as typed, what it was multiplied with and added to, and all of it in words.
+         */
+        TypedLoad: {
+            /** Load N */
+            load_n: number;
+            /** Typed */
+            typed: string;
+            /** Through */
+            through: string;
+            /** Words */
+            words: string;
         };
         /**
          * UnitChoice
@@ -8210,6 +8254,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BreakView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    understand_load: {
+        parameters: {
+            query: {
+                typed: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedLoad"];
                 };
             };
             /** @description A problem (RFC 9457) */

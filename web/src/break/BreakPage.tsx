@@ -45,7 +45,7 @@ export function BreakPage() {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new pull begins with an unjudged face
   useEffect(
-    () => setJudgement({ ...EMPTY_JUDGEMENT, outcome: (last?.outcome as Judgement["outcome"]) ?? "broke" }),
+    () => setJudgement({ ...EMPTY_JUDGEMENT, outcome: (last?.outcome as Judgement["outcome"]) ?? "" }),
     [piece?.id, last?.id, last?.outcome],
   );
 
@@ -70,6 +70,8 @@ export function BreakPage() {
       ),
     ),
     Enter: { words: "keep the break, go to the next piece", press: () => void keep() },
+    B: { words: "it broke", press: () => stopped && setJudgement({ ...judgement, outcome: "broke" }) },
+    H: { words: "it held", press: () => stopped && setJudgement({ ...judgement, outcome: "held" }) },
     R: { words: "try again: load the same piece once more", press: () => void retry() },
     X: { words: "set aside with a reason", press: () => piece && (stopped || kept) && setAsking("aside") },
     O: {
@@ -148,7 +150,12 @@ export function BreakPage() {
               <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
             )}
             {stopped && (
-              <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
+              <JudgeFace
+                value={judgement}
+                soft={stopped.codes.includes("soft")}
+                solid={piece.solid}
+                onChange={setJudgement}
+              >
                 <button
                   type="button"
                   className="press press-main press-on grow-[2]"
@@ -300,7 +307,10 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
     <section className="mt-3">
       <p className="text-xl">
         {OUTCOME_WORDS[pull.outcome ?? "broke"]} <strong>{show(pull.load_n, force)}</strong>
-        {pull.load_typed ? ` (typed: ${pull.load_typed})` : ""}
+        {pull.load_typed
+          ? ` (typed: ${pull.load_typed}${pull.load_through ? ` ${pull.load_through}` : ""})`
+          : ""}
+        {pull.load_point_reason ? ` (not at the highest: ${pull.load_point_reason})` : ""}
         {pull.held_typed ? `, held ${pull.held_typed} before` : ""},{" "}
         <strong>{show(pull.strength, strength(rack.strength_kind))}</strong>
       </p>

@@ -6,7 +6,7 @@ import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, toBody } from "./JudgeFace";
-import { breakByHand } from "./queries";
+import { breakByHand, useTypedLoad } from "./queries";
 
 export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onKept: () => void }) {
   const { id, rack } = useTrial();
@@ -16,6 +16,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
   const [load, setLoad] = useState(() => localStorage.getItem(draftKey) ?? "");
   const [held, setHeld] = useState(() => localStorage.getItem(`${draftKey} held`) ?? "");
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
+  const understood = useTypedLoad(id, load);
   const type = (text: string) => {
     setLoad(text);
     localStorage.setItem(draftKey, text);
@@ -50,6 +51,11 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
           onChange={(event) => type(event.target.value)}
         />
       </label>
+      {rack.strength_kind !== "none" && (
+        <p className="min-h-6" role="status">
+          {understood.data && /\d/.test(load) && !understood.isError ? understood.data.words : ""}
+        </p>
+      )}
       {rack.strength_kind !== "none" && judgement.outcome === "broke" && (
         <label className="mt-2 flex flex-wrap items-center gap-2">
           <span className="label">

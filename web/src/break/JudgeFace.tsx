@@ -2,7 +2,7 @@
 import type { Judged } from "./queries";
 
 export interface Judgement {
-  outcome: "broke" | "held" | "fell_apart";
+  outcome: "broke" | "held" | "fell_apart" | "";
   torn: string;
   failure: string;
   note: string;
@@ -31,19 +31,26 @@ const FAILURES = [
   ["fixture", "fixture"],
 ] as const;
 
+const SOFT_OUTCOMES = [
+  ["broke", "it gave way"],
+  ["held", "it was let off: it held"],
+  ["fell_apart", "fell apart by itself"],
+] as const;
+
 interface Props {
   value: Judgement;
+  soft?: boolean;
   solid: boolean;
   onChange: (value: Judgement) => void;
   children: React.ReactNode;
 }
 
-export function JudgeFace({ value, solid, onChange, children }: Props) {
+export function JudgeFace({ value, soft, solid, onChange, children }: Props) {
   return (
     <section ref={scrollIntoSight} className="mt-3" aria-label="The broken face">
       <fieldset className="flex flex-wrap gap-2">
         <legend className="sr-only">What happened</legend>
-        {OUTCOMES.map(([key, words]) => (
+        {(soft ? SOFT_OUTCOMES : OUTCOMES).map(([key, words]) => (
           <button
             key={key}
             type="button"

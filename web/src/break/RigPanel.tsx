@@ -1,5 +1,5 @@
 // The rig: the load now, big enough for two metres; zero and arm; the trace; what the trace says.
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useKeys } from "../app/keys";
 import { useAct } from "../app/queries";
@@ -7,7 +7,9 @@ import { useTrial } from "../app/TrialShell";
 import { LiveTrace, type TraceFeed } from "../charts/LiveTrace";
 import { convert, type Shown, useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { LoadPoint } from "./LoadPoint";
 import { arm, stopPull, useTrace } from "./queries";
+import { UnitDiffers } from "./UnitDiffers";
 import type { Live } from "./useLive";
 
 interface Props {
@@ -42,6 +44,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
   const running = pull?.state === "running";
   const stopped = pull?.state === "stopped" ? pull : undefined;
   const trace = useTrace(stopped?.id ?? null);
+  const [pointed, setPointed] = useState<{ pull: number; at_s: number } | null>(null);
   const stored = useRef<TraceFeed>({ times: [], loads: [] });
   if (stopped && trace.data) {
     stored.current = {
@@ -91,6 +94,14 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
               </strong>
             </p>
           )}
+          {running && live?.pull?.first_drop_n != null && (
+            <p className="text-2xl" role="status">
+              first drop{" "}
+              <strong className="mono">
+                {loadText(live.pull.first_drop_n, force, rig.resolution_n)} {force.symbol}
+              </strong>
+            </p>
+          )}
           {peakMpa !== null && (
             <p>
               strength <strong className="mono">{show(peakMpa, strength(rack.strength_kind))}</strong>
@@ -118,12 +129,14 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           {live.trouble}
         </p>
       )}
+      {live?.unit_differs && live.unit_seen && !stopped && <UnitDiffers rig={rig} printed={live.unit_seen} />}
       <LiveTrace
         feed={stopped && trace.data ? stored.current : feed}
         version={stopped && trace.data ? -stopped.id : version}
         unit={force}
         peak={peak}
         height={stopped ? 115 : 200}
+        onPoint={stopped ? (at_s) => setPointed({ pull: stopped.id, at_s }) : undefined}
       />
       {stopped && (
         <div>
@@ -132,9 +145,15 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
               {flag}
             </p>
           ))}
-          {stopped.outcome === null && <p>No break was found: say below what happened, or try again.</p>}
-          {reading?.crack_n != null && (
-            <p className="pencil">First crack at {show(reading.crack_n, force)}.</p>
+          {stopped.outcome === null && !stopped.codes.includes("soft") && (
+            <p>No break was found: say below what happened, or try again.</p>
+          )}
+          {reading && (
+            <LoadPoint
+              pull={stopped}
+              reading={reading}
+              pointed_s={pointed?.pull === stopped.id ? pointed.at_s : null}
+            />
           )}
         </div>
       )}
@@ -148,13 +167,15 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
               onClick={stop}
             >
               Recording: pump. Stop by hand
-              <span className="block text-sm font-normal">Space; the break is found by itself</span>
+              <span className="block text-sm font-normal">
+                Space. Waits for {live?.pull?.waits_for ?? "your pull"}
+              </span>
             </button>
           ) : (
             <button
               type="button"
               className="press press-main press-on grow"
-              disabled={act.busy || live?.state !== "reading" || !isReady}
+              disabled={act.busy || live?.state !== "reading" || live.unit_differs || !isReady}
               onClick={start}
             >
               {isReady ? "Zero and arm" : `${piece.label} is ${piece.words}`}

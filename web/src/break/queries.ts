@@ -48,6 +48,25 @@ export const breakByHand = (
   id: number,
   body: Judged & { piece: number; load: string; held: string; beyond_rig: boolean },
 ) => ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
+export const choosePoint = (id: number, pullId: number, body: Schemas["Point"]) =>
+  ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/point", { ...pullPath(id, pullId), body }));
+export const chooseUnit = (rig: number, printed: string, right: string) =>
+  ask(
+    api.POST("/api/shop/rigs/{rig_id}/unit", { params: { path: { rig_id: rig } }, body: { printed, right } }),
+  );
+export const useTypedLoad = (id: number, typed: string) =>
+  useQuery({
+    queryKey: [...keys.part(id, "typed-load"), typed],
+    enabled: /\d/.test(typed),
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/typed-load", {
+          params: { path: { trial_id: id }, query: { typed } },
+        }),
+      ),
+  });
 export const markOdd = (id: number, pieceId: number, reason: string) =>
   ask(
     api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/odd", { ...piecePath(id, pieceId), body: { reason } }),

@@ -12,9 +12,14 @@ export interface Live {
   samples: [number, number][];
   lines: number;
   unreadable: number;
+  why_unreadable: string;
   unit_seen: string | null;
-  raw: string[];
-  numbers: number[][];
+  unit_differs: boolean;
+  recent: {
+    raw: string;
+    numbers: { value: number | null; unit: string | null; why: string }[];
+    why: string;
+  }[];
   pull: {
     pull_id: number;
     trial_id: number;
@@ -22,7 +27,9 @@ export interface Live {
     label: string;
     peak_n: number;
     peak_mpa: number | null;
+    first_drop_n: number | null;
     broke: boolean;
+    waits_for: string;
   } | null;
   trouble: string;
 }

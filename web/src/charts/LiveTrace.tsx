@@ -14,11 +14,12 @@ interface Props {
   unit: Shown;
   peak: number | null;
   height: number;
+  onPoint?: (time_s: number) => void;
 }
 
 const LINE = "#16201d";
 
-export function LiveTrace({ feed, version, unit, peak, height }: Props) {
+export function LiveTrace({ feed, version, unit, peak, height, onPoint }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const chart = useRef<uPlot>(undefined);
 
@@ -65,8 +66,14 @@ export function LiveTrace({ feed, version, unit, peak, height }: Props) {
   }, [feed, version, unit.symbol, height]);
 
   return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the buttons below choose a point by keyboard
     <div
       ref={frame}
+      onClick={(event) => {
+        const plot = chart.current;
+        const over = plot?.over.getBoundingClientRect();
+        if (plot && over && onPoint) onPoint(plot.posToVal(event.clientX - over.left, "x"));
+      }}
       className="w-full"
       role="img"
       aria-label={

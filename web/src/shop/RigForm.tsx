@@ -21,6 +21,12 @@ const toForm = (rig?: Schemas["RigView"]) => ({
   capacity: rig?.capacity_typed ?? "",
   resolution: rig?.resolution_typed ?? "",
   number_index: String(rig?.number_index ?? 0),
+  decimal_mark: rig?.decimal_mark ?? "auto",
+  baud: String(rig?.baud ?? 115200),
+  parity: rig?.parity ?? "none",
+  stop_bits: String(rig?.stop_bits ?? 1),
+  far_host: rig?.far_host ?? "",
+  simulated: rig?.simulated ? "yes" : "",
   offset: rig?.offset ?? "0",
   factor: rig?.factor ?? "1",
   bore: rig?.bore_typed ?? "",
@@ -34,7 +40,9 @@ export function RigForm({ rig, shop, onDone }: Props) {
   const [shown] = useState(toForm(rig));
   const { form, set, text } = useForm(shown, act.problem);
   const kind = shop.rig_kinds.find((one) => one.name === form.kind);
-  const prints = form.kind === "press" || form.url !== "";
+  const prints = form.url !== "";
+  const isNetwork = /^(socket|rfc2217):/i.test(form.url.trim());
+  const far = farHost(form.url);
   const save = async () => {
     const body = toBody(form);
     const done = await act.run(() =>
@@ -82,7 +90,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
           <Pick
             label="It prints"
             value={form.unit}
-            options={["kgf", "lbf", "N", "kN"].map((one) => [one, one] as const)}
+            options={["kgf", "lbf", "N", "kN", "g", "oz"].map((one) => [one, one] as const)}
             onChange={(unit) => set({ unit })}
           />
           <Pick
@@ -93,11 +101,50 @@ export function RigForm({ rig, shop, onDone }: Props) {
             )}
             onChange={(number_index) => set({ number_index })}
           />
+          <Pick
+            label="The decimal mark of its lines"
+            value={form.decimal_mark}
+            options={MARKS}
+            onChange={(decimal_mark) => set({ decimal_mark })}
+          />
+          {!isNetwork || /^rfc2217:/i.test(form.url) ? (
+            <div className="grid grid-cols-3 gap-2">
+              {text("baud", "Baud", "115200")}
+              <Pick
+                label="Parity"
+                value={form.parity}
+                options={["none", "even", "odd"].map((one) => [one, one] as const)}
+                onChange={(parity) => set({ parity })}
+              />
+              <Pick
+                label="Stop bits"
+                value={form.stop_bits}
+                options={["1", "2"].map((one) => [one, one] as const)}
+                onChange={(stop_bits) => set({ stop_bits })}
+              />
+            </div>
+          ) : isLoopback(form.url) ? (
+            <Tick
+              words="It may be the practice rig: ask it"
+              on={form.simulated === "yes"}
+              onChange={(on) => set({ simulated: on ? "yes" : "" })}
+            />
+          ) : far !== "" || form.far_host !== "" ? (
+            <Tick
+              words={`Read lines from ${far || form.far_host}, outside this workshop's network`}
+              on={form.far_host !== "" && form.far_host === far}
+              onChange={(on) => set({ far_host: on ? far : "" })}
+            />
+          ) : (
+            <span />
+          )}
           {text("offset", "With nothing on it, it shows", "0")}
           {text("factor", "Multiply its reading by", "1")}
           <p className="pencil text-sm sm:col-span-2">
             Hang a known weight: true weight ÷ (shown − shown with nothing on it) is the factor. Every break
             keeps the calibration it was made with.
+            {form.kind === "lever" &&
+              " Its lines are multiplied by this factor alone: put the lever's ratio into it."}
           </p>
         </>
       )}
@@ -156,10 +203,58 @@ function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: stri
   );
 }
 
-const toBody = <T extends { number_index: string }>(form: T) => ({
+const MARKS = [
+  ["auto", "a point; a comma is refused"],
+  ["point", "a point; commas group thousands"],
+  ["comma", "a comma; points group thousands"],
+] as const;
+
+interface TickProps {
+  words: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}
+
+const Tick = ({ words, on, onChange }: TickProps) => (
+  <label className="flex min-h-[44px] items-center gap-2">
+    <input
+      type="checkbox"
+      className="size-5 accent-layout"
+      checked={on}
+      onChange={(event) => onChange(event.target.checked)}
+    />
+    {words}
+  </label>
+);
+
+const hostOf = (url: string) => /^(?:socket|rfc2217):\/\/(?:\[([^\]]+)\]|([^:/]+)):\d+\/?$/i.exec(url.trim());
+const isLoopback = (url: string) => /^socket:\/\/(127\.|localhost:|\[::1\])/i.test(url.trim());
+
+/** The host of an address that is not written as one of a private network. */
+function farHost(url: string): string {
+  const match = hostOf(url);
+  const host = (match?.[1] ?? match?.[2] ?? "").toLowerCase();
+  return /^(10\.|127\.|192\.168\.|172\.(1[6-9]|2\d|3[01])\.|169\.254\.|localhost$|.*\.local$|::1$|f[cd]|fe80)/.test(
+    host,
+  )
+    ? ""
+    : host;
+}
+
+const toBody = (form: ReturnType<typeof toForm>) => ({
   ...form,
   number_index: Number(form.number_index) || 0,
+  baud: Math.min(Math.max(Math.round(Number(form.baud)) || 1, 1), 10_000_000),
+  stop_bits: Number(form.stop_bits),
+  simulated: form.simulated === "yes" && isLoopback(form.url),
 });
+
+const numberWords = (one: { value: number | null; unit: string | null; why: string }) =>
+  one.value === null ? one.why : `${one.value}${one.unit ? ` ${one.unit}` : ""}`;
+
+/** Control characters as pictures of themselves: a line shows what the rig really sent. */
+const visible = (raw: string) =>
+  Array.from(raw, (one) => (one < " " ? String.fromCharCode(0x2400 + one.charCodeAt(0)) : one)).join("");
 
 function LastLines({ rigId }: { rigId: number }) {
   const { live } = useLive(rigId);
@@ -167,14 +262,15 @@ function LastLines({ rigId }: { rigId: number }) {
     <div className="sm:col-span-2" aria-live="off">
       <p className="label">
         Its last lines ({live?.state ?? "connecting"}
-        {live?.unreadable ? `, ${live.unreadable} without a number` : ""}
+        {live?.unreadable ? `, ${live.unreadable} not read, the last: ${live.why_unreadable}` : ""}
         {live?.unit_seen ? `, they say ${live.unit_seen}` : ""}
         {live?.practice ? ", a simulated rig: for practice trials only" : ""})
       </p>
       <pre className="mono min-h-24 bg-plaster p-2 text-sm">
-        {(live?.raw ?? [])
+        {(live?.recent ?? [])
           .map(
-            (line, index) => `${line.padEnd(26)} → ${(live?.numbers[index] ?? []).join(", ") || "no number"}`,
+            (line) =>
+              `${visible(line.raw).padEnd(26)} → ${line.why || line.numbers.map(numberWords).join(", ")}`,
           )
           .join("\n")}
       </pre>
