@@ -10,7 +10,7 @@ import pytest
 from adhaero.bench.plan import create_trial
 from adhaero.bench.today import view_today
 from adhaero.core.errors import StorageError
-from adhaero.store import file as store
+from adhaero.store import connecting, migrating
 from adhaero.store.file import open_shop
 
 
@@ -50,8 +50,8 @@ def test_a_file_of_a_newer_program_is_refused(tmp_path: Path) -> None:
 def test_an_edited_migration_is_noticed(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     path = tmp_path / "shop.sqlite"
     open_shop(path)
-    edited = [(number, name, sql + "\n-- edited\n") for number, name, sql in store._migrations()]
-    monkeypatch.setattr(store, "_migrations", lambda: edited)
+    edited = [(number, name, sql + "\n-- edited\n") for number, name, sql in migrating._migrations()]
+    monkeypatch.setattr(migrating, "_migrations", lambda: edited)
     with pytest.raises(StorageError, match="was edited after this file was made"):
         open_shop(path)
 
@@ -59,19 +59,19 @@ def test_an_edited_migration_is_noticed(tmp_path: Path, monkeypatch: pytest.Monk
 def test_a_migration_copies_the_file_first_and_fails_whole(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     path = tmp_path / "shop.sqlite"
     create_trial(open_shop(path), "Which glue?")
-    known = store._migrations()
+    known = migrating._migrations()
     newest = known[-1][0]
     broken = "CREATE TABLE clamp (id INTEGER PRIMARY KEY) STRICT;\nCREATE TABLE clamp (id INTEGER) STRICT;\n"
-    monkeypatch.setattr(store, "_migrations", lambda: [*known, (newest + 1, "broken.sql", broken)])
+    monkeypatch.setattr(migrating, "_migrations", lambda: [*known, (newest + 1, "broken.sql", broken)])
     with pytest.raises(StorageError, match="already exists"):
         open_shop(path)
     assert path.with_name(f"shop.sqlite.before-{newest + 1:04d}").exists()
-    monkeypatch.setattr(store, "_migrations", lambda: known)
+    monkeypatch.setattr(migrating, "_migrations", lambda: known)
     assert view_today(open_shop(path)).trials[0].question == "Which glue?"
     with closing(sqlite3.connect(path)) as file:
         assert file.execute("SELECT count(*) FROM sqlite_master WHERE name = 'clamp'").fetchone()[0] == 0
     good = "CREATE TABLE clamp (id INTEGER PRIMARY KEY) STRICT;\n"
-    monkeypatch.setattr(store, "_migrations", lambda: [*known, (newest + 1, "clamps.sql", good)])
+    monkeypatch.setattr(migrating, "_migrations", lambda: [*known, (newest + 1, "clamps.sql", good)])
     assert view_today(open_shop(path)).trials
 
 
@@ -96,7 +96,7 @@ def test_a_full_disk_says_so_and_leaves_the_file_whole(tmp_path: Path) -> None:
 def test_another_writer_is_told(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     file = open_shop(tmp_path / "shop.sqlite")
     real = sqlite3.connect
-    monkeypatch.setattr(store.sqlite3, "connect", lambda *a, **k: real(*a, **{**k, "timeout": 0.05}))
+    monkeypatch.setattr(connecting.sqlite3, "connect", lambda *a, **k: real(*a, **{**k, "timeout": 0.05}))
     with closing(real(file.path)) as other:
         other.execute("BEGIN IMMEDIATE")
         with pytest.raises(StorageError, match="Another program holds the shop file"):

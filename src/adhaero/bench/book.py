@@ -1,6 +1,6 @@
 """Everything that is written of one trial, read at once, with what follows for each piece."""
 
-from collections import OrderedDict, defaultdict
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
@@ -10,6 +10,7 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, TypeVar
 
+from adhaero.bench.shelf import Shelf
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
@@ -97,19 +98,19 @@ class Book:
         ----------
         compute : looks at the rows of its piece and at the plan; never at other pieces or at the time of day.
         """
-        made = self._each.get(compute)
-        if made is None:
-            made = self._each[compute] = {piece_id: compute(self, piece) for piece_id, piece in self.pieces.items()}
-        return made
+        return self._each.find_or_make(
+            compute, lambda: {piece_id: compute(self, piece) for piece_id, piece in self.pieces.items()}
+        )
 
     @cached_property
-    def _each(self) -> "dict[Callable[[Book, Piece], Any], dict[int, Any]]":
-        return {}
+    def _each(self) -> "Shelf[Callable[[Book, Piece], Any], dict[int, Any]]":
+        return Shelf()
 
     def inherit(self, older: "Book", touched: AbstractSet[int]) -> None:
         """Take over what was worked out for `each` piece of an older book, but for the touched ones."""
-        for compute, made in older._each.items():
-            self._each[compute] = made | {piece_id: compute(self, self.pieces[piece_id]) for piece_id in touched}
+        for compute, made in older._each.list_all():
+            newer = {piece_id: compute(self, self.pieces[piece_id]) for piece_id in touched}
+            self._each.put(compute, made | newer)
 
     @cached_property
     def joint(self) -> Joint:
@@ -378,8 +379,7 @@ def _find_end(stage: Stage) -> datetime | None:
     return None if begun is None or stage.planned_s is None else begun + timedelta(seconds=stage.planned_s)
 
 
-_KEPT = 16
-_books: OrderedDict[tuple[str, int], tuple[Mark, Book]] = OrderedDict()
+_books: Shelf[tuple[str, int], tuple[Mark, Book]] = Shelf(most=16)
 
 
 def read_book(connection: Connection, trial_id: int) -> Book:
@@ -391,17 +391,14 @@ def read_book(connection: Connection, trial_id: int) -> Book:
     mark = find_mark(connection)
     if mark is None:
         return _read_rows(connection, trial_id)
-    kept, book = _books.get((mark.path, trial_id), (None, None))
+    kept, book = _books.find((mark.path, trial_id)) or (None, None)
     if kept is None or book is None:
         book = _read_rows(connection, trial_id)
     elif kept != mark:
         changed = list_changed_rows(connection, kept)
         newer = None if changed is None else _catch_up(connection, book, changed)
         book = newer or _read_rows(connection, trial_id)
-    _books[mark.path, trial_id] = (mark, book)
-    _books.move_to_end((mark.path, trial_id))
-    while len(_books) > _KEPT:
-        _books.popitem(last=False)
+    _books.put((mark.path, trial_id), (mark, book))
     return book
 
 

@@ -58,6 +58,7 @@ class Recording:
         self.reading: TraceReading | None = None
         self.trouble = ""
         self.finished = threading.Event()
+        self.recorder = file.open_recorder()
         self._file = file
         self._reader = reader
         self._on_end = on_end
@@ -124,6 +125,7 @@ class Recording:
             log.exception("pull %s could not be finished", self.setup.pull_id)
             self.trouble = error.sentence
         finally:
+            self.recorder.close()
             self.finished.set()
             self._on_end()
 
@@ -151,7 +153,7 @@ class Recording:
         if not chunk and not unreadable:
             return
         try:
-            with self._file.recording() as connection:
+            with self.recorder.writing() as connection:
                 insert_chunk(connection, self.setup.pull_id, self._seq, chunk, unreadable)
         except AdhaeroError as error:
             self.trouble = f"The trace is not being stored. {error.sentence}"
