@@ -5,8 +5,9 @@ from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
-from pydantic import BaseModel, Field
+from pydantic import Field
 
+from adhaero.api.body import Body
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.api.making import Reason
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
@@ -22,7 +23,7 @@ LIVE_S = 0.05
 RowQuery = Annotated[int | None, Query(ge=1, le=2**62)]
 
 
-class Judged(BaseModel):
+class Judged(Body):
     """What the person saw."""
 
     outcome: str = Field(max_length=20)
@@ -44,14 +45,14 @@ class HandBreak(Judged):
     beyond_rig: bool = False
 
 
-class Armed(BaseModel):
+class Armed(Body):
     """Which piece on which rig."""
 
     piece: BodyId
     rig: BodyId
 
 
-class Command(BaseModel):
+class Command(Body):
     """One line for the practice rig's operator side."""
 
     command: str = Field(max_length=400)
@@ -102,7 +103,7 @@ def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     pulling.retry_pull(shop.file, trial_id, pull_id)
 
 
-class Point(BaseModel):
+class Point(Body):
     """Where on its trace the load of a pull is read, and why."""
 
     point: pulling.LoadPoint

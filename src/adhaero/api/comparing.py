@@ -3,9 +3,10 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
-from pydantic import BaseModel, Field
+from pydantic import Field
 from starlette.responses import Response
 
+from adhaero.api.body import Body
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
@@ -18,7 +19,7 @@ Asked = Annotated[Choice, Depends()]
 Wished = Annotated[Wishes, Depends()]
 
 
-class Conclusion(BaseModel):
+class Conclusion(Body):
     """A conclusion in words, and what it was when the person began to write."""
 
     was: str = Field(max_length=1000)

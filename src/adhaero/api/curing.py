@@ -4,9 +4,10 @@ import asyncio
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
-from pydantic import BaseModel, Field
+from pydantic import Field
 from starlette.responses import Response
 
+from adhaero.api.body import Body
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Note
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
@@ -17,7 +18,7 @@ router = APIRouter(tags=["curing"])
 FileName = Annotated[str, Query(max_length=200)]
 
 
-class Pieces(BaseModel):
+class Pieces(Body):
     """Chosen pieces, and when it was if not now."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
@@ -32,14 +33,14 @@ class PutIn(Pieces):
     note: str = Field(default="", max_length=300)
 
 
-class TestedAs(BaseModel):
+class TestedAs(Body):
     """The state in which pieces are tested."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
     state: str = Field(max_length=20)
 
 
-class CheckTick(BaseModel):
+class CheckTick(Body):
     """What pieces have had, or not after all."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
@@ -47,14 +48,14 @@ class CheckTick(BaseModel):
     done: bool = True
 
 
-class PanelMove(BaseModel):
+class PanelMove(Body):
     """The age at which a panel is pulled instead, and why."""
 
     level: BodyId
     reason: str = Field(max_length=300)
 
 
-class ReadOff(BaseModel):
+class ReadOff(Body):
     """One reading as typed, and what stood there when it was shown."""
 
     name: str = Field(max_length=40)

@@ -4,9 +4,10 @@ import asyncio
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
-from pydantic import BaseModel, Field
+from pydantic import Field
 from starlette.responses import HTMLResponse, Response, StreamingResponse
 
+from adhaero.api.body import Body
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
 from adhaero.bench import labelling, making, measuring, mistakes, runsheet
@@ -25,7 +26,7 @@ class SvgResponse(Response):
     media_type = "image/svg+xml"
 
 
-class LabelSheet(BaseModel):
+class LabelSheet(Body):
     """A sheet of labels that can be printed on."""
 
     name: str
@@ -33,21 +34,21 @@ class LabelSheet(BaseModel):
     places: int
 
 
-class Chosen(BaseModel):
+class Chosen(Body):
     """Chosen pieces, and when it was done if not now."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
     at_utc: str | None = Field(default=None, max_length=40)
 
 
-class Sawn(BaseModel):
+class Sawn(Body):
     """Pieces to tick as sawn, or to take the tick back from."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
     sawn: bool = True
 
 
-class NewBatch(BaseModel):
+class NewBatch(Body):
     """A glue-up as typed."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
@@ -69,54 +70,54 @@ class RunStep(Chosen):
     step: str = Field(max_length=20)
 
 
-class ClampForce(BaseModel):
+class ClampForce(Body):
     """Pieces in the clamp that a load cell reads, and which rig reads it."""
 
     pieces: list[BodyId] = Field(max_length=1000)
     rig_id: BodyId
 
 
-class Swap(BaseModel):
+class Swap(Body):
     """The piece whose second part it got."""
 
     other: BodyId
 
 
-class Moved(BaseModel):
+class Moved(Body):
     """The set that a piece was really made as, and why it changes."""
 
     set_id: BodyId
     reason: str = Field(default="", max_length=300)
 
 
-class Prepared(BaseModel):
+class Prepared(Body):
     """Pieces whose faces are prepared now, or not after all."""
 
     pieces: list[BodyId] = Field(max_length=20_000)
     done: bool = True
 
 
-class Note(BaseModel):
+class Note(Body):
     """A note, and what stood there when it was shown."""
 
     was: str = Field(max_length=2000)
     now: str = Field(max_length=2000)
 
 
-class Reason(BaseModel):
+class Reason(Body):
     """Why."""
 
     reason: str = Field(max_length=1000)
 
 
-class Label(BaseModel):
+class Label(Body):
     """A label as it was shown, and as it shall be."""
 
     was: str = Field(max_length=100)
     label: str = Field(max_length=100)
 
 
-class Size(BaseModel):
+class Size(Body):
     """One measured size as typed, and what stood there when it was shown."""
 
     name: str = Field(max_length=40)

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
+from adhaero.api.body import Body
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.bench import boards, plan, rack, rehearsing, sawing, settling, starting, undo, varied
 from adhaero.core.plan.starters import STARTERS
@@ -31,14 +32,14 @@ class Said(BaseModel):
     what: str
 
 
-class NewTrial(BaseModel):
+class NewTrial(Body):
     """A question to start a trial with."""
 
     question: str = Field(max_length=1000)
     practice: bool | None = None
 
 
-class Edit(BaseModel):
+class Edit(Body):
     """One field: what it held when it was shown, and what it shall hold."""
 
     field: str = Field(max_length=60)
@@ -52,21 +53,21 @@ class PlanEdit(Edit):
     reason: str = Field(default="", max_length=300)
 
 
-class NewFactor(BaseModel):
+class NewFactor(Body):
     """One more thing to vary."""
 
     kind: str = Field(max_length=60)
     name: str = Field(default="", max_length=200)
 
 
-class NewLevel(BaseModel):
+class NewLevel(Body):
     """A value of what is varied; `family` for a glue that is new on the shelf."""
 
     value: str = Field(default="", max_length=200)
     family: str = Field(default="", max_length=60)
 
 
-class SpacedLevels(BaseModel):
+class SpacedLevels(Body):
     """Values from the lowest to the highest, evenly or by ratio."""
 
     lowest: str = Field(max_length=60)
@@ -75,40 +76,40 @@ class SpacedLevels(BaseModel):
     spacing: Spacing = Spacing.RATIO
 
 
-class NewControl(BaseModel):
+class NewControl(Body):
     """A baseline: `solid`, `untreated` or `standard`, and how it is made."""
 
     kind: str = Field(max_length=20)
     recipe: str = Field(default="", max_length=300)
 
 
-class LeaveOut(BaseModel):
+class LeaveOut(Body):
     """Sets to leave out of the plan, or to take in again."""
 
     sets: list[BodyId] = Field(max_length=500)
     out: bool
 
 
-class ShopBoards(BaseModel):
+class ShopBoards(Body):
     """Boards of the shop to saw for a trial."""
 
     stock: list[BodyId] = Field(max_length=200)
 
 
-class NewStep(BaseModel):
+class NewStep(Body):
     """Work on the parts besides the joint, `before` or `after` glue-up."""
 
     words: str = Field(max_length=200)
     turn: str = Field(default="before", max_length=10)
 
 
-class Tick(BaseModel):
+class Tick(Body):
     """Whether a step is done."""
 
     done: bool
 
 
-class GuessBody(BaseModel):
+class GuessBody(Body):
     """What is expected of a set, or of all sets with a value, as a percentage of any common base."""
 
     percent: str = Field(max_length=20)
@@ -116,7 +117,7 @@ class GuessBody(BaseModel):
     level_id: BodyId | None = None
 
 
-class Guesses(BaseModel):
+class Guesses(Body):
     """What is expected of each set, and what share of the pieces will only hold."""
 
     guesses: list[GuessBody] = Field(max_length=500)
@@ -131,7 +132,7 @@ class StarterView(BaseModel):
     words: str
 
 
-class StartFrom(BaseModel):
+class StartFrom(Body):
     """A starter, and a question of one's own if there is one."""
 
     starter: str = Field(max_length=40)
@@ -139,13 +140,13 @@ class StartFrom(BaseModel):
     practice: bool | None = None
 
 
-class Again(BaseModel):
+class Again(Body):
     """How to plan again: all of it, or only what is missing."""
 
     only_missing: bool = False
 
 
-class NewBoards(BaseModel):
+class NewBoards(Body):
     """Boards alike, as typed."""
 
     species: str = Field(default="", max_length=200)

@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse
 from starlette.responses import Response
 
+from adhaero.api.body import Body
 from adhaero.api.context import Shop
 from adhaero.api.plan import Created, Edit, RowId, Said
 from adhaero.bench import shop as bench
@@ -24,7 +25,7 @@ EVENTS_S = 0.2
 DEMO_PORT = 8701
 
 
-class GlueBody(BaseModel):
+class GlueBody(Body):
     """A glue as typed."""
 
     name: str = Field(max_length=200)
@@ -37,7 +38,7 @@ class GlueBody(BaseModel):
         return bench.GlueEntry(self.name, self.family, self.opened_on, self.lot)
 
 
-class RigBody(BaseModel):
+class RigBody(Body):
     """A rig as typed."""
 
     name: str = Field(max_length=200)
@@ -65,21 +66,21 @@ class RigBody(BaseModel):
         return bench.RigEntry(**self.model_dump())
 
 
-class UnitChoice(BaseModel):
+class UnitChoice(Body):
     """The unit that a rig prints, and the one that is right."""
 
     printed: str = Field(max_length=10)
     right: str = Field(max_length=10)
 
 
-class RigEdit(BaseModel):
+class RigEdit(Body):
     """A rig as it was shown, and as it shall be."""
 
     was: RigBody
     now: RigBody
 
 
-class StockBoardBody(BaseModel):
+class StockBoardBody(Body):
     """A board as typed."""
 
     name: str = Field(max_length=200)
@@ -98,7 +99,7 @@ class StockBoardBody(BaseModel):
         return stock.StockBoardEntry(**self.model_dump())
 
 
-class ClampsBody(BaseModel):
+class ClampsBody(Body):
     """Clamps or weights as typed."""
 
     name: str = Field(max_length=200)
@@ -114,14 +115,14 @@ class ClampsBody(BaseModel):
         return stock.ClampsEntry(**self.model_dump())
 
 
-class StockBoardEdit(BaseModel):
+class StockBoardEdit(Body):
     """A board as it was shown, and as it shall be."""
 
     was: StockBoardBody
     now: StockBoardBody
 
 
-class ClampsEdit(BaseModel):
+class ClampsEdit(Body):
     """Clamps as they were shown, and as they shall be."""
 
     was: ClampsBody

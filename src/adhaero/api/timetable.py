@@ -1,9 +1,10 @@
 """Routes of the timetable: search it, look at it, pin tasks; and of the working hours."""
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import Field
 from starlette.responses import Response
 
+from adhaero.api.body import Body
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.api.plan import Edit, RowId, TrialId
 from adhaero.bench import hours, standing, timetabling
@@ -11,7 +12,7 @@ from adhaero.bench import hours, standing, timetabling
 router = APIRouter(tags=["timetable"])
 
 
-class Wanted(BaseModel):
+class Wanted(Body):
     """How a timetable is asked for."""
 
     odd_hours: bool = False
@@ -20,7 +21,7 @@ class Wanted(BaseModel):
     break_each: str = Field(default="3 min", max_length=20)
 
 
-class Pin(BaseModel):
+class Pin(Body):
     """Whether a task stays where it is, and where if not there."""
 
     pinned: bool

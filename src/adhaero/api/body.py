@@ -1,0 +1,46 @@
+"""What every request's body has in common: its types are taken at their word, and its texts can be seen."""
+
+import unicodedata
+from typing import Any, Final
+
+from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic_core import PydanticCustomError
+
+_JOINERS: Final = "\u200c\u200d"
+_LINE_ENDS: Final = "\t\n\r"
+_LOOK_EMPTY: Final = "\u115f\u1160\u2800\u3164\uffa0" + _JOINERS
+
+
+class Body(BaseModel):
+    """A body as it came.
+
+    `0` is no “false” and `true` is no number; a field that nobody knows is refused. Texts hold nothing that cannot be
+    seen: no control characters, no byte order mark, no blanks without a width.
+    """
+
+    model_config = ConfigDict(strict=True, extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _check_texts(cls, given: Any) -> Any:  # noqa: ANN401 (whatever came)
+        if isinstance(given, dict):
+            for value in given.values():
+                for text in value if isinstance(value, list) else [value]:
+                    if isinstance(text, str):
+                        _check_text(text)
+        return given
+
+
+def _check_text(text: str) -> None:
+    for character in text:
+        kind = unicodedata.category(character)
+        if kind in ("Cc", "Cf", "Cs", "Cn", "Co", "Zl", "Zp") and character not in _JOINERS + _LINE_ENDS:
+            raise PydanticCustomError(
+                "unseen",
+                "“{text}” holds a character that cannot be seen (U+{code}). Type it again.",
+                {"text": text.replace(character, "·")[:40], "code": f"{ord(character):04X}"},
+            )
+    if text.strip() and not any(
+        one not in _LOOK_EMPTY and not one.isspace() and unicodedata.category(one) != "Mn" for one in text
+    ):
+        raise PydanticCustomError("unseen", "It holds nothing that can be seen. Type it again.")
