@@ -1,5 +1,6 @@
 """The application: routes, guards, the front end's files."""
 
+import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -8,35 +9,43 @@ from fastapi import FastAPI
 from fastapi.routing import APIRoute
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.responses import FileResponse, Response
 from starlette.staticfiles import StaticFiles
 
 from adhaero import __version__
 from adhaero.api import breaking, comparing, curing, making, method, plan, shop, timetable
 from adhaero.api.context import Context
+from adhaero.api.door import Door
 from adhaero.api.guard import Guard
-from adhaero.api.problems import Problem, add_problem_handlers
+from adhaero.api.problems import Problem, add_problem_handlers, describe_problems
 from adhaero.bench.pulling import recover_pulls
 from adhaero.bench.rigs import RigHub
+from adhaero.core.errors import AdhaeroError
 from adhaero.store.file import ShopFile
 
+log = logging.getLogger(__name__)
+
 WEB = Path(__file__).resolve().parent.parent / "web"
-LOCAL_HOSTS = ("127.0.0.1", "localhost")
+ROUTERS = tuple(one.router for one in (plan, making, curing, timetable, breaking, comparing, shop, method))
+_METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")
 
 
-def create_app(file: ShopFile, hosts: tuple[str, ...] = LOCAL_HOSTS) -> FastAPI:
+def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
     """Return the application on a shop file.
 
     Parameters
     ----------
-    file : the shop file. hosts : the names that a browser may know this machine by.
+    file : the shop file. door : who may come in; only this computer where none is given.
     """
+    door = door or Door()
     hub = RigHub(file)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        recover_pulls(file)
+        try:
+            recover_pulls(file)
+        except AdhaeroError:
+            log.exception("pulls that ran when the program stopped")
         yield
         hub.close()
 
@@ -50,14 +59,14 @@ def create_app(file: ShopFile, hosts: tuple[str, ...] = LOCAL_HOSTS) -> FastAPI:
         responses={"default": {"model": Problem, "description": "A problem (RFC 9457)"}},
         generate_unique_id_function=_operation_id,
     )
-    app.state.context = Context(file, hub)
-    for station in (plan, making, curing, timetable, breaking, comparing, shop, method):
-        app.include_router(station.router)
+    app.state.context = Context(file, hub, door)
+    for router in ROUTERS:
+        app.include_router(router)
     add_problem_handlers(app)
     _serve_front_end(app)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
-    app.add_middleware(Guard)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts))
+    app.add_middleware(Guard, door=door)
+    describe_problems(app)
     return app
 
 
@@ -71,11 +80,24 @@ def _serve_front_end(app: FastAPI) -> None:
     if assets.is_dir():
         app.mount("/assets", StaticFiles(directory=assets), name="assets")
 
+    @app.api_route("/api/{path:path}", methods=list(_METHODS), include_in_schema=False)
+    def nothing(path: str) -> Response:
+        allowed = _find_methods(f"/api/{path}")
+        if allowed:
+            raise HTTPException(405, f"Only {', '.join(allowed)} can be done here.", {"Allow": ", ".join(allowed)})
+        raise HTTPException(404, "There is nothing here.")
+
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
-        if path.startswith(("api/", "assets/")) or "." in path.rpartition("/")[2]:
+        if path.startswith("assets/") or "." in path.rpartition("/")[2]:
             raise HTTPException(404, "There is nothing here.")
         index = WEB / "index.html"
         if not index.is_file():
             return Response("The front end is not built. Run: make build", 503, media_type="text/plain")
         return FileResponse(index, headers={"Cache-Control": "no-cache"})
+
+
+def _find_methods(path: str) -> list[str]:
+    """Return what can be done at an address besides what was asked."""
+    routes = (route for router in ROUTERS for route in router.routes if isinstance(route, APIRoute))
+    return sorted({method for route in routes if route.path_regex.match(path) for method in route.methods or ()})

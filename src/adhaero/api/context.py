@@ -10,16 +10,18 @@ from pydantic_core import to_json
 from starlette.requests import HTTPConnection
 from starlette.responses import Response, StreamingResponse
 
+from adhaero.api.door import Door
 from adhaero.bench.rigs import RigHub
 from adhaero.store.file import ShopFile
 
 
 @dataclass(frozen=True)
 class Context:
-    """The shop file that is open, and the rigs connected to this program."""
+    """The shop file that is open, the rigs connected to this program, and who may come in."""
 
     file: ShopFile
     hub: RigHub
+    door: Door
 
 
 def get_context(connection: HTTPConnection) -> Context:

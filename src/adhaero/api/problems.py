@@ -1,6 +1,6 @@
 """Errors as problem details (RFC 9457): one table from the core's errors to HTTP."""
 
-from typing import Final
+from typing import Any, Final
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -46,6 +46,11 @@ class Problem(BaseModel):
     choices: list[str] = []
 
 
+def make_problem(status: int, code: str, what: str, more: str = "") -> JSONResponse:
+    """Return an answer that says what is wrong and what to do."""
+    return _respond(status, code, what, f"{what} {more}".strip())
+
+
 def _respond(
     status: int, code: str, title: str, detail: str, field: str | None = None, choices: tuple[str, ...] = ()
 ) -> JSONResponse:
@@ -66,6 +71,26 @@ def unexpected() -> JSONResponse:
     return _respond(500, "unexpected", "Something went wrong inside Adhaero.", "Nothing was saved. The log says more.")
 
 
+def describe_problems(app: FastAPI) -> None:
+    """Say in the OpenAPI document what a problem is sent as."""
+    original = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        document = original()
+        schema = {"schema": {"$ref": "#/components/schemas/Problem"}}
+        for operations in document["paths"].values():
+            for operation in operations.values():
+                for status in ("default", "422"):
+                    if status in operation["responses"]:
+                        operation["responses"][status] = {
+                            "description": "A problem (RFC 9457)",
+                            "content": {"application/problem+json": schema},
+                        }
+        return document
+
+    app.openapi = openapi  # type: ignore[method-assign]
+
+
 def add_problem_handlers(app: FastAPI) -> None:
     """Answer every known error as a problem."""
 
@@ -78,8 +103,11 @@ def add_problem_handlers(app: FastAPI) -> None:
     def malformed(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))
-        return _respond(422, "request", "The request was not understood.", f"{place}: {first['msg']}", place or None)
+        words = f"{place}: {first['msg']}" if place else str(first["msg"])
+        return _respond(422, "request", "The request was not understood.", words, place or None)
 
     @app.exception_handler(HTTPException)
     def plain(_: Request, error: HTTPException) -> JSONResponse:
-        return _respond(error.status_code, "http", str(error.detail), str(error.detail))
+        answer = _respond(error.status_code, "http", str(error.detail), str(error.detail))
+        answer.headers.update(error.headers or {})
+        return answer

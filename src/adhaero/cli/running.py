@@ -7,11 +7,10 @@ import asyncio
 import gc
 import os
 import socket
-import sys
 import tempfile
 import threading
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -19,6 +18,9 @@ from adhaero.cli.common import app
 from adhaero.core.errors import EntryError
 from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
 from adhaero.store.file import ShopFile, open_shop
+
+if TYPE_CHECKING:
+    from adhaero.api.door import Door
 
 Port = Annotated[int, typer.Option(min=0, max=65534, help="The port of the page; 0 takes a free one.")]
 Host = Annotated[str, typer.Option(help="The address to listen on; others than this machine must be named on purpose.")]
@@ -103,19 +105,33 @@ def _is_taken(host: str, port: int) -> bool:
         return probe.connect_ex((host, port)) == 0
 
 
+def _open_door(file: ShopFile, host: str, port: int) -> "Door":
+    """Let devices of the network in that know the pairing word, and say how they come in."""
+    import segno
+
+    from adhaero.api.door import LOCAL_HOSTS, Door, find_own_address, list_names
+    from adhaero.api.pairing import Pairing
+
+    address = find_own_address() if host in ("0.0.0.0", "::") else host
+    pairing = Pairing(file.path.with_name(f"{file.path.name}.pairing"))
+    url = f"http://{address}:{port}"
+    print(f"Other devices: {url}/   pairing word: {pairing.word}", flush=True)
+    print("What they send and read goes over the network in the clear: anyone who listens there can read it.")
+    segno.make_qr(f"{url}/pair?word={pairing.word}").terminal(compact=True)
+    return Door((*LOCAL_HOSTS, *list_names(), address), pairing, url)
+
+
 def _serve(file: ShopFile, host: str, port: int) -> None:
     import uvicorn
 
-    from adhaero.api.app import LOCAL_HOSTS, create_app
+    from adhaero.api.app import create_app
+    from adhaero.api.door import LOCAL_HOSTS, Door
 
     if _is_taken(host, port):
         raise EntryError(f"Port {port} is in use.", do="Stop the other program, or name another --port.")
-    local = host in LOCAL_HOSTS
-    if not local:
-        print(f"listening on {host}: anyone on this network can read and change the shop", file=sys.stderr)
-    print(f"Adhaero: http://{host}:{port}/   (shop file: {file.path})", flush=True)
-    hosts = LOCAL_HOSTS if local else (*LOCAL_HOSTS, host, *([socket.gethostname()] if host == "0.0.0.0" else []))
-    application = create_app(file, hosts)
+    door = Door() if host in LOCAL_HOSTS else _open_door(file, host, port)
+    print(f"Adhaero: http://{'127.0.0.1' if door.pairing else host}:{port}/   (shop file: {file.path})", flush=True)
+    application = create_app(file, door)
     # a trial of 2,000 pieces is many objects that stay, and a full sweep for cycles among them takes 100 ms
     gc.freeze()
     gc.set_threshold(50_000, 20, 20)
