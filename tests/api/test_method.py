@@ -6,6 +6,7 @@ from pathlib import Path
 from starlette.testclient import TestClient
 
 from adhaero.api.app import create_app
+from adhaero.api.door import Door
 from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import view_compare
@@ -26,7 +27,7 @@ def test_every_how_do_we_know_leads_to_a_heading(tmp_path: Path) -> None:
         found = view_findings(shop.file, shop.trial, choice, Wishes(line="50 MPa"))
         sections |= {one.how.section for one in found.findings}
     assert {"comparing", "typical-strength-and-scatter", "weibull", "kinds-of-failure"} <= sections
-    page = TestClient(create_app(shop.file, ("testserver",))).get("/method")
+    page = TestClient(create_app(shop.file, Door(("testserver",)))).get("/method")
     anchors = set(re.findall(r'<h\d id="([^"]+)"', page.text))
     assert page.status_code == 200
     source = Path(__file__).parents[2] / "src/adhaero/bench/findings"

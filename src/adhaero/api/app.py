@@ -1,5 +1,6 @@
 """The application: routes, guards, the front end's files."""
 
+import asyncio
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -13,7 +14,7 @@ from starlette.responses import FileResponse, Response
 from starlette.staticfiles import StaticFiles
 
 from adhaero import __version__
-from adhaero.api import breaking, comparing, curing, making, method, plan, shop, timetable
+from adhaero.api import breaking, comparing, curing, making, method, network, plan, shop, timetable
 from adhaero.api.context import Context
 from adhaero.api.door import Door
 from adhaero.api.guard import Guard
@@ -21,12 +22,14 @@ from adhaero.api.problems import Problem, add_problem_handlers, describe_problem
 from adhaero.bench.pulling import recover_pulls
 from adhaero.bench.rigs import RigHub
 from adhaero.core.errors import AdhaeroError
+from adhaero.store.copies import keep_daily_copy
 from adhaero.store.file import ShopFile
 
 log = logging.getLogger(__name__)
 
 WEB = Path(__file__).resolve().parent.parent / "web"
-ROUTERS = tuple(one.router for one in (plan, making, curing, timetable, breaking, comparing, shop, method))
+ROUTERS = tuple(one.router for one in (plan, making, curing, timetable, breaking, comparing, shop, network, method))
+_DAY_CHECK_S = 600.0
 _METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")
 
 
@@ -46,7 +49,10 @@ def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
             recover_pulls(file)
         except AdhaeroError:
             log.exception("pulls that ran when the program stopped")
+        days = asyncio.create_task(_keep_days(file))
         yield
+        days.cancel()
+        app.state.context.demo.close()
         hub.close()
 
     app = FastAPI(
@@ -68,6 +74,16 @@ def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
     app.add_middleware(Guard, door=door)
     describe_problems(app)
     return app
+
+
+async def _keep_days(file: ShopFile) -> None:
+    """Keep a copy of every day on which the shop is used; a copy that fails is tried again and never stops the rest."""
+    while True:
+        try:
+            await asyncio.to_thread(keep_daily_copy, file)
+        except Exception:
+            log.exception("the daily copy")
+        await asyncio.sleep(_DAY_CHECK_S)
 
 
 def _operation_id(route: APIRoute) -> str:

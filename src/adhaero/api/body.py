@@ -1,10 +1,27 @@
 """What every request's body has in common: its types are taken at their word, and its texts can be seen."""
 
 import unicodedata
-from typing import Any, Final
+from typing import Annotated, Any, Final, Literal
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 from pydantic_core import PydanticCustomError
+
+from adhaero.core.glue import GlueFamily
+from adhaero.core.plan.clamping import ClampKind
+from adhaero.core.plan.fields import Factor
+from adhaero.core.plan.treatments import SetKind, Spacing
+from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.lines import DecimalMark
+
+_BY_NAME: Final = Field(strict=False)
+FactorName = Annotated[Factor, _BY_NAME]
+SetKindName = Annotated[SetKind, _BY_NAME]
+SpacingName = Annotated[Spacing, _BY_NAME]
+FamilyName = Annotated[GlueFamily, _BY_NAME]
+ClampKindName = Annotated[ClampKind, _BY_NAME]
+RigKindName = Annotated[RigKind, _BY_NAME]
+MarkName = Annotated[DecimalMark, _BY_NAME]
+Unsaid = Literal[""]
 
 _JOINERS: Final = "\u200c\u200d"
 _LINE_ENDS: Final = "\t\n\r"

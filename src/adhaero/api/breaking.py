@@ -2,7 +2,7 @@
 
 import asyncio
 from dataclasses import asdict
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
 from pydantic import Field
@@ -26,9 +26,9 @@ RowQuery = Annotated[int | None, Query(ge=1, le=2**62)]
 class Judged(Body):
     """What the person saw."""
 
-    outcome: str = Field(max_length=20)
+    outcome: Literal["broke", "held", "fell_apart", ""]
     wood_failure: str = Field(default="", max_length=40)
-    failure: str | None = Field(default=None, max_length=20)
+    failure: Literal["glue_line", "wood", "both", "fixture"] | None = None
     note: str = Field(default="", max_length=1000)
 
     def judgement(self) -> Judgement:
@@ -106,7 +106,7 @@ def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
 class Point(Body):
     """Where on its trace the load of a pull is read, and why."""
 
-    point: pulling.LoadPoint
+    point: Annotated[pulling.LoadPoint, Field(strict=False)]
     reason: str = Field(default="", max_length=300)
     at_s: float | None = Field(default=None, ge=-1e9, le=1e9)
 

@@ -1,7 +1,7 @@
 """What every request works on: the shop file and the connected rigs."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import chain
 from typing import Annotated
 
@@ -10,6 +10,7 @@ from pydantic_core import to_json
 from starlette.requests import HTTPConnection
 from starlette.responses import Response, StreamingResponse
 
+from adhaero.api.demo import DemoProgram
 from adhaero.api.door import Door
 from adhaero.bench.rigs import RigHub
 from adhaero.store.file import ShopFile
@@ -22,6 +23,7 @@ class Context:
     file: ShopFile
     hub: RigHub
     door: Door
+    demo: DemoProgram = field(default_factory=DemoProgram)
 
 
 def get_context(connection: HTTPConnection) -> Context:

@@ -7,10 +7,11 @@ from fastapi import APIRouter, Query, Request
 from pydantic import Field
 from starlette.responses import HTMLResponse, Response, StreamingResponse
 
-from adhaero.api.body import Body
+from adhaero.api.body import Body, FamilyName, Unsaid
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
 from adhaero.bench import labelling, making, measuring, mistakes, runsheet
+from adhaero.bench.runsheet import GlueStep
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -53,7 +54,7 @@ class NewBatch(Body):
 
     pieces: list[BodyId] = Field(max_length=20_000)
     glue: str = Field(max_length=200)
-    family: str = Field(default="", max_length=60)
+    family: FamilyName | Unsaid = ""
     opened_on: str | None = Field(default=None, max_length=40)
     lot: str = Field(default="", max_length=80)
     kept: str = Field(default="", max_length=200)
@@ -67,7 +68,7 @@ class NewBatch(Body):
 class RunStep(Chosen):
     """A step of the run sheet: `spread`, `closed` or `clamped`."""
 
-    step: str = Field(max_length=20)
+    step: Annotated[GlueStep, Field(strict=False)]
 
 
 class ClampForce(Body):

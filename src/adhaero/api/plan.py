@@ -1,12 +1,12 @@
 """Routes of the Plan station, and of trials as such."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Path
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from adhaero.api.body import Body
+from adhaero.api.body import Body, FactorName, FamilyName, SetKindName, SpacingName, Unsaid
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.bench import boards, plan, rack, rehearsing, sawing, settling, starting, undo, varied
 from adhaero.core.plan.starters import STARTERS
@@ -56,7 +56,7 @@ class PlanEdit(Edit):
 class NewFactor(Body):
     """One more thing to vary."""
 
-    kind: str = Field(max_length=60)
+    kind: FactorName
     name: str = Field(default="", max_length=200)
 
 
@@ -64,7 +64,7 @@ class NewLevel(Body):
     """A value of what is varied; `family` for a glue that is new on the shelf."""
 
     value: str = Field(default="", max_length=200)
-    family: str = Field(default="", max_length=60)
+    family: FamilyName | Unsaid = ""
 
 
 class SpacedLevels(Body):
@@ -73,13 +73,13 @@ class SpacedLevels(Body):
     lowest: str = Field(max_length=60)
     highest: str = Field(max_length=60)
     count: str = Field(max_length=20)
-    spacing: Spacing = Spacing.RATIO
+    spacing: SpacingName = Spacing.RATIO
 
 
 class NewControl(Body):
     """A baseline: `solid`, `untreated` or `standard`, and how it is made."""
 
-    kind: str = Field(max_length=20)
+    kind: SetKindName
     recipe: str = Field(default="", max_length=300)
 
 
@@ -100,7 +100,7 @@ class NewStep(Body):
     """Work on the parts besides the joint, `before` or `after` glue-up."""
 
     words: str = Field(max_length=200)
-    turn: str = Field(default="before", max_length=10)
+    turn: Literal["before", "after"] = "before"
 
 
 class Tick(Body):

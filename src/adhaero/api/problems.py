@@ -13,6 +13,7 @@ from adhaero.core.errors import (
     DataError,
     EntryError,
     InUse,
+    NotAllowed,
     NotThere,
     PlanError,
     RigError,
@@ -29,6 +30,7 @@ _STATUS: Final[tuple[tuple[type[AdhaeroError], int], ...]] = (
     (StaleEdit, 409),
     (StateError, 409),
     (InUse, 409),
+    (NotAllowed, 403),
     (RigError, 503),
     (StorageError, 507),
 )

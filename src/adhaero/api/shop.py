@@ -1,35 +1,35 @@
 """Routes of the shop and of Today, and the stream of changes."""
 
 import asyncio
-import socket
-import subprocess
-import sys
 from collections.abc import AsyncIterator
+from typing import Literal
 
 from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse
 from starlette.responses import Response
 
-from adhaero.api.body import Body
+from adhaero.api.body import Body, ClampKindName, FamilyName, MarkName, RigKindName
 from adhaero.api.context import Shop
+from adhaero.api.demo import DEMO_PORT
 from adhaero.api.plan import Created, Edit, RowId, Said
 from adhaero.bench import shop as bench
 from adhaero.bench import stock, today, undo
+from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.file import ShopFile
 from adhaero.store.history import list_changed_trials, newest_change_id
 
 router = APIRouter(prefix="/api", tags=["shop"])
 
 EVENTS_S = 0.2
-DEMO_PORT = 8701
 
 
 class GlueBody(Body):
     """A glue as typed."""
 
     name: str = Field(max_length=200)
-    family: str = Field(max_length=60)
+    family: FamilyName
     opened_on: str | None = Field(default=None, max_length=40)
     lot: str = Field(default="", max_length=80)
 
@@ -43,20 +43,20 @@ class RigBody(Body):
 
     name: str = Field(max_length=200)
     url: str = Field(default="", max_length=200)
-    unit: str = Field(max_length=10)
+    unit: Literal["N", "kN", "kgf", "lbf", "g", "oz"]
     capacity: str = Field(max_length=60)
     resolution: str = Field(max_length=60)
     number_index: int = Field(default=0, ge=0, le=20)
     offset: str = Field(default="0", max_length=60)
     factor: str = Field(default="1", max_length=60)
-    kind: str = Field(default="press", max_length=20)
+    kind: RigKindName = RigKind.PRESS
     bore: str = Field(default="", max_length=60)
     lever_ratio: str = Field(default="", max_length=60)
     tare: str = Field(default="", max_length=60)
     fixtures: str = Field(default="", max_length=300)
-    decimal_mark: str = Field(default="auto", max_length=20)
+    decimal_mark: MarkName = DecimalMark.AUTO
     baud: int = Field(default=115_200, ge=1, le=10_000_000)
-    parity: str = Field(default="none", max_length=20)
+    parity: Literal["none", "even", "odd"] = "none"
     stop_bits: int = Field(default=1, ge=1, le=9)
     far_host: str = Field(default="", max_length=253)
     simulated: bool = False
@@ -103,10 +103,10 @@ class ClampsBody(Body):
     """Clamps or weights as typed."""
 
     name: str = Field(max_length=200)
-    kind: str = Field(max_length=40)
+    kind: ClampKindName
     number: str = Field(max_length=20)
     force: str = Field(max_length=60)
-    force_known: str = Field(default="guessed", max_length=20)
+    force_known: Literal["guessed", "measured"] = "guessed"
     in_line: str = Field(default="1", max_length=20)
     side_by_side: str = Field(default="1", max_length=20)
 
@@ -140,6 +140,12 @@ class DemoAddress(BaseModel):
 def get_today(shop: Shop) -> today.TodayView:
     """Return what stands over all trials now."""
     return today.view_today(shop.file)
+
+
+class JpegResponse(Response):
+    """A picture."""
+
+    media_type = "image/jpeg"
 
 
 class CalendarResponse(Response):
@@ -219,10 +225,10 @@ async def add_board_photo(shop: Shop, board_id: RowId, request: Request) -> Crea
     return Created(id=await asyncio.to_thread(stock.add_photo, shop.file, board_id, content))
 
 
-@router.get("/shop/photos/{photo_id}", response_class=Response)
-def get_photo(shop: Shop, photo_id: RowId) -> Response:
+@router.get("/shop/photos/{photo_id}", response_class=JpegResponse)
+def get_photo(shop: Shop, photo_id: RowId) -> JpegResponse:
     """Return a photo."""
-    return Response(stock.read_photo(shop.file, photo_id), media_type="image/jpeg")
+    return JpegResponse(stock.read_photo(shop.file, photo_id))
 
 
 @router.post("/shop/clamps", status_code=201)
@@ -275,26 +281,23 @@ def undo_shop(shop: Shop) -> Said:
 
 
 @router.post("/demo")
-def open_demo() -> DemoAddress:
+def open_demo(shop: Shop) -> DemoAddress:
     """Start the demo beside this shop, on a throw-away file; this shop stays as it is."""
-    subprocess.Popen(
-        [sys.executable, "-m", "adhaero", "demo", "--port", str(DEMO_PORT), "--if-free"],
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL,
-    )
-    return find_demo()
+    shop.demo.start()
+    return find_demo(shop)
 
 
 @router.get("/demo")
-def find_demo() -> DemoAddress:
+def find_demo(shop: Shop) -> DemoAddress:
     """Return where the demo opens, and whether it is there yet."""
-    with socket.socket() as probe:
-        ready = probe.connect_ex(("127.0.0.1", DEMO_PORT)) == 0
-    return DemoAddress(url=f"http://127.0.0.1:{DEMO_PORT}/", ready=ready)
+    return DemoAddress(url=f"http://127.0.0.1:{DEMO_PORT}/", ready=shop.demo.is_ready())
 
 
-@router.get("/events", response_class=EventSourceResponse)
+@router.get(
+    "/events",
+    response_class=EventSourceResponse,
+    responses={200: {"content": {"text/event-stream": {"schema": {"type": "string"}}}}},
+)
 async def events(request: Request, shop: Shop) -> EventSourceResponse:
     """Tell which trials changed, as they change; `shop` for the shop itself."""
     return EventSourceResponse(_changes(request, shop.file), ping=15)

@@ -81,6 +81,12 @@ class InUse(AdhaeroError, ValueError):
     code = "in-use"
 
 
+class NotAllowed(AdhaeroError, PermissionError):
+    """Something that only the computer itself may ask."""
+
+    code = "not-allowed"
+
+
 class StaleEdit(AdhaeroError, RuntimeError):
     """An edit of something that was changed elsewhere since it was shown."""
 

@@ -17,6 +17,11 @@ def _migrations() -> list[tuple[int, str, str]]:
     return [(int(name[:4]), name, (folder / name).read_text(encoding="utf-8")) for name in files]
 
 
+def newest_version() -> int:
+    """Return the newest version of the file that this program knows."""
+    return _migrations()[-1][0]
+
+
 def migrate(connection: sqlite3.Connection, path: Path, existed: bool) -> None:
     """Bring a file up to date, a copy of it made before; raises `StorageError`."""
     known = _migrations()
