@@ -11,7 +11,7 @@ from adhaero.bench.making import put_clamps_on, require_pieces
 from adhaero.bench.moments import check_moment
 from adhaero.bench.planning import follow_plan, make_plan
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.stock import read_units, shrink_photo
+from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import Supplies, read_supplies
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.glue import GlueFamily, caution_for
@@ -20,6 +20,7 @@ from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.gluing import Mix, compute_glue_mass, compute_mix, find_waits
 from adhaero.core.plan.planned import LineForce, find_area
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
+from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Batch, Piece
 from adhaero.store.rows import amend, insert

@@ -1,10 +1,7 @@
 """What stands in the shop besides rigs: boards with sizes and defects, clamps and weights, the figures of glues."""
 
-import io
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, fields, is_dataclass
-
-from PIL import Image, UnidentifiedImageError
 
 from adhaero.bench.guards import require_unchanged
 from adhaero.core.errors import EntryError, InUse, NotThere
@@ -13,6 +10,7 @@ from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity, show_as_typed
 from adhaero.core.units import Units
 from adhaero.core.wood import Rings
+from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection, amend, delete, insert
 from adhaero.store.shop import (
@@ -36,8 +34,6 @@ from adhaero.store.shop import (
 )
 
 _LONGEST_BOARD_MM = 20_000.0
-_PHOTO_EDGE = 1600
-_PHOTO_BYTES = 20_000_000
 
 
 @dataclass(frozen=True)
@@ -225,29 +221,6 @@ def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:
         photo_id = insert(connection, "photo", {"jpeg": jpeg, "added_utc": file.now()})
         amend(connection, "stock_board", board_id, {"photo_id": photo_id})
         return photo_id
-
-
-def shrink_photo(content: bytes) -> bytes:
-    """Return a picture as a JPEG of at most 1600 pixels a side, without what the camera wrote into it.
-
-    Raises
-    ------
-    EntryError : it is no picture that can be read, or too large.
-    """
-    if len(content) > _PHOTO_BYTES:
-        raise EntryError(f"The picture has {len(content) // 1_000_000} MB.", "Up to 20 MB fit.", field="photo")
-    try:
-        with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as picture:
-            picture.draft("RGB", (_PHOTO_EDGE, _PHOTO_EDGE))
-            plain = picture.convert("RGB")
-            plain.thumbnail((_PHOTO_EDGE, _PHOTO_EDGE))
-            out = io.BytesIO()
-            plain.save(out, "JPEG", quality=82)
-            return out.getvalue()
-    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError, SyntaxError) as error:
-        raise EntryError(
-            "That is no picture this program can read.", "Expected a JPEG, PNG or WebP.", field="photo"
-        ) from error
 
 
 def read_photo(file: ShopFile, photo_id: int) -> bytes:

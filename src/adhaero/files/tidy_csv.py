@@ -19,6 +19,7 @@ T = TypeVar("T")
 CIRCUMSTANCES = ("rig", "rig_version", "calibration", "fixture")
 SPECIES = "species"
 SEVERAL = ", "
+_COMPUTED = ("=", "+", "-", "@", "\t", "\r")
 _LONGEST_ROW = 100_000
 _MOST_VALUES_SAID = 12
 _MOST_ROWS = 2_000_000
@@ -26,13 +27,26 @@ _NUMBER = "a number, zero or more"
 
 
 def write_tidy(columns: Sequence[str], rows: Iterable[Mapping[str, object]]) -> str:
-    """Return a tidy breaks file; None becomes a blank, numbers keep all their digits."""
+    """Return a tidy breaks file; None becomes a blank, numbers keep all their digits.
+
+    A text that a spreadsheet would compute (`=1+1`) stands behind an apostrophe, which is taken off when it is read.
+    """
     out = io.StringIO()
-    writer = csv.DictWriter(out, fieldnames=list(columns), lineterminator="\n")
-    writer.writeheader()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow([_protect(name) for name in columns])
     for row in rows:
-        writer.writerow({name: "" if row.get(name) is None else row[name] for name in columns})
+        writer.writerow(["" if row.get(name) is None else _protect(row[name]) for name in columns])
     return out.getvalue()
+
+
+def _protect(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.lstrip("'").startswith(_COMPUTED) else cell
+
+
+def _read_cell(cell: str) -> str:
+    """Return a cell without the apostrophe that keeps a spreadsheet from computing it."""
+    plain = cell.strip()
+    return plain[1:] if plain.startswith("'") and plain.lstrip("'").startswith(_COMPUTED) else plain
 
 
 @dataclass
@@ -102,7 +116,7 @@ class _Table:
         if self._delimiter != ",":
             source.notes.append(f"The columns are parted by {'semicolons' if self._delimiter == ';' else 'tabs'}.")
         self._rows = csv.reader(_chained(first, lines), delimiter=self._delimiter)
-        self.header = [name.strip() for name in next(self._rows, [])]
+        self.header = [_read_cell(name) for name in next(self._rows, [])]
         for name in needed:
             if name not in self.header:
                 raise DataError(
@@ -124,7 +138,7 @@ class _Table:
                     raise DataError(
                         f"Row {number} has another number of columns than the header.", f"Expected {width}."
                     )
-                row = _Row(number, dict(zip(self.header, map(str.strip, cells), strict=True)))
+                row = _Row(number, dict(zip(self.header, map(_read_cell, cells), strict=True)))
                 label = row.cells["specimen"]
                 if not label:
                     raise row.wrong("specimen", "a label")
