@@ -3,7 +3,7 @@ PY := .venv/bin/python
 PIP := .venv/bin/pip install --quiet --disable-pip-version-check
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f)
 
-.PHONY: demo run test check format types build bench clean screenshots
+.PHONY: demo run test check format types build bench clean screenshots notice sbom
 
 demo: .venv/run src/adhaero/web/index.html  ## the application with the demo data, in a throw-away copy
 	.venv/bin/adhaero demo
@@ -42,6 +42,14 @@ bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and
 
 screenshots: .venv/dev src/adhaero/web/index.html chromium  ## the pictures in docs/screenshots, from the demo data
 	$(PY) docs/screenshots/take.py
+
+notice: .venv/run web/node_modules/.done  ## whose work is shipped, under which licence
+	$(PY) tools/notice.py
+
+sbom: .venv/dev web/node_modules/.done  ## what it is made of, as CycloneDX, into sbom/
+	mkdir -p sbom
+	.venv/bin/cyclonedx-py requirements requirements.txt --output-reproducible -o sbom/python.cdx.json
+	cd web && npm sbom --sbom-format cyclonedx --omit dev > ../sbom/web.cdx.json
 
 chromium:
 	@test -x /usr/bin/chromium || (apt-get update -qq && apt-get install -y -qq chromium >/dev/null) \

@@ -1,6 +1,5 @@
 """What every request's body has in common: its types are taken at their word, and its texts can be seen."""
 
-import unicodedata
 from typing import Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -12,6 +11,7 @@ from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.treatments import SetKind, Spacing
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
+from adhaero.core.text import find_unseen, looks_empty
 
 _BY_NAME: Final = Field(strict=False)
 FactorName = Annotated[Factor, _BY_NAME]
@@ -22,10 +22,6 @@ ClampKindName = Annotated[ClampKind, _BY_NAME]
 RigKindName = Annotated[RigKind, _BY_NAME]
 MarkName = Annotated[DecimalMark, _BY_NAME]
 Unsaid = Literal[""]
-
-_JOINERS: Final = "\u200c\u200d"
-_LINE_ENDS: Final = "\t\n\r"
-_LOOK_EMPTY: Final = "\u115f\u1160\u2800\u3164\uffa0" + _JOINERS
 
 
 class Body(BaseModel):
@@ -49,15 +45,12 @@ class Body(BaseModel):
 
 
 def _check_text(text: str) -> None:
-    for character in text:
-        kind = unicodedata.category(character)
-        if kind in ("Cc", "Cf", "Cs", "Cn", "Co", "Zl", "Zp") and character not in _JOINERS + _LINE_ENDS:
-            raise PydanticCustomError(
-                "unseen",
-                "“{text}” holds a character that cannot be seen (U+{code}). Type it again.",
-                {"text": text.replace(character, "·")[:40], "code": f"{ord(character):04X}"},
-            )
-    if text.strip() and not any(
-        one not in _LOOK_EMPTY and not one.isspace() and unicodedata.category(one) != "Mn" for one in text
-    ):
+    unseen = find_unseen(text)
+    if unseen is not None:
+        raise PydanticCustomError(
+            "unseen",
+            "“{text}” holds a character that cannot be seen (U+{code}). Type it again.",
+            {"text": text.replace(unseen, "·")[:40], "code": f"{ord(unseen):04X}"},
+        )
+    if text.strip() and looks_empty(text):
         raise PydanticCustomError("unseen", "It holds nothing that can be seen. Type it again.")

@@ -195,19 +195,17 @@ def list_label_sheets(trial_id: TrialId) -> list[LabelSheet]:  # noqa: ARG001
 
 @router.get("/labels.svg", response_class=SvgResponse)
 def draw_labels(
-    shop: Shop, request: Request, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1, page: First = 1
+    shop: Shop, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1, page: First = 1
 ) -> SvgResponse:
     """Return one page of labels, true to size."""
-    drawn = labelling.draw_label_page(shop.file, trial_id, str(request.base_url), sheet, first, page)
+    drawn = labelling.draw_label_page(shop.file, trial_id, shop.door.address, sheet, first, page)
     return SvgResponse(drawn)
 
 
 @router.get("/labels.html", response_class=HTMLResponse)
-def print_labels(
-    shop: Shop, request: Request, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1
-) -> StreamingResponse:
+def print_labels(shop: Shop, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1) -> StreamingResponse:
     """Return all labels for the browser's print."""
-    pages = labelling.print_labels(shop.file, trial_id, str(request.base_url), sheet, first)
+    pages = labelling.print_labels(shop.file, trial_id, shop.door.address, sheet, first)
     return StreamingResponse(pages, media_type="text/html")
 
 

@@ -1,6 +1,7 @@
 """Routes about the computer that the application runs on: other devices, and copies of the shop."""
 
 import io
+from pathlib import Path
 
 import segno
 from fastapi import APIRouter
@@ -8,8 +9,10 @@ from pydantic import BaseModel
 from starlette.requests import Request
 
 from adhaero.api.context import Shop
-from adhaero.core.errors import NotAllowed, StateError
+from adhaero.core.errors import NotAllowed, NotThere, StateError
 from adhaero.store.copies import copy_shop, list_daily_copies
+
+_PACKAGE = Path(__file__).resolve().parent.parent
 
 router = APIRouter(prefix="/api", tags=["computer"])
 
@@ -57,6 +60,21 @@ def renew_pairing(shop: Shop, request: Request) -> None:
     if shop.door.pairing is None:
         raise StateError("Only this computer is listened to.", "No device is paired.")
     shop.door.pairing.renew()
+
+
+class NoticeView(BaseModel):
+    """Whose work is shipped with the application, and under which licence."""
+
+    text: str
+
+
+@router.get("/notice")
+def get_notice() -> NoticeView:
+    """Return the licences of the fonts and programs that are shipped."""
+    for place in (_PACKAGE / "NOTICE", _PACKAGE.parent.parent / "NOTICE"):
+        if place.is_file():
+            return NoticeView(text=place.read_text(encoding="utf-8"))
+    raise NotThere("The notice is not there.", "It is part of the program.", "Run: make notice")
 
 
 @router.get("/copies")

@@ -2,19 +2,19 @@
 
 import asyncio
 from collections.abc import AsyncIterator
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, Field
 from sse_starlette import EventSourceResponse
 from starlette.responses import Response
 
-from adhaero.api.body import Body, ClampKindName, FamilyName, MarkName, RigKindName
+from adhaero.api.body import Body, ClampKindName, FamilyName, MarkName, RigKindName, Unsaid
 from adhaero.api.context import Shop
 from adhaero.api.demo import DEMO_PORT
 from adhaero.api.plan import Created, Edit, RowId, Said
+from adhaero.bench import labelling, stock, today, undo
 from adhaero.bench import shop as bench
-from adhaero.bench import stock, today, undo
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.file import ShopFile
@@ -29,7 +29,7 @@ class GlueBody(Body):
     """A glue as typed."""
 
     name: str = Field(max_length=200)
-    family: FamilyName
+    family: FamilyName | Unsaid
     opened_on: str | None = Field(default=None, max_length=40)
     lot: str = Field(default="", max_length=80)
 
@@ -158,6 +158,12 @@ class CalendarResponse(Response):
 def get_calendar(shop: Shop) -> CalendarResponse:
     """Return what comes by itself as a calendar that can be subscribed to."""
     return CalendarResponse(today.make_calendar(shop.file))
+
+
+@router.get("/labels")
+def find_label(shop: Shop, code: Annotated[str, Query(max_length=300)]) -> labelling.FoundPiece:
+    """Return the piece of a label by what its code holds."""
+    return labelling.find_piece(shop.file, code)
 
 
 @router.get("/shop")

@@ -6,6 +6,8 @@ from datetime import datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
+from adhaero.core.text import drop_unseen
+
 _LENGTH = timedelta(minutes=15)
 
 
@@ -39,13 +41,13 @@ def write_calendar(appointments: Iterable[Appointment], now: datetime) -> bytes:
         event.add("dtstamp", now)
         event.add("dtstart", one.at)
         event.add("dtend", one.at + one.length)
-        event.add("summary", one.words)
+        event.add("summary", drop_unseen(one.words))
         if one.more:
-            event.add("description", one.more)
+            event.add("description", drop_unseen(one.more))
         for before in (timedelta(minutes=5), timedelta(0)) if one.alarm else ():
             ring = Alarm()
             ring.add("action", "DISPLAY")
-            ring.add("description", one.words)
+            ring.add("description", drop_unseen(one.words))
             ring.add("trigger", -before)
             event.add_component(ring)
         calendar.add_component(event)

@@ -1,15 +1,16 @@
 """Labels to print: for both halves of every piece, on sheets of paper or on strips of tape, exact in millimetres."""
 
+import html
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from html import escape
 from types import MappingProxyType
 from typing import Final
 
 import segno
 
 from adhaero.core.errors import EntryError
+from adhaero.core.text import drop_unseen
 
 _PAD_MM = 1.2
 _QUIET_MODULES = 2
@@ -59,13 +60,13 @@ class Label:
     Attributes
     ----------
     text : written large; set : how the piece is made; side : `right` or `left`, where the glue line is on this half,
-        empty on a solid piece. url : what the code opens.
+        empty on a solid piece. code : what the code holds.
     """
 
     text: str
     set: str
     side: str
-    url: str
+    code: str
 
 
 def find_sheet(name: str) -> Sheet:
@@ -123,15 +124,19 @@ def _draw_label(label: Label, sheet: Sheet, x: float, y: float) -> str:
     base = _PAD_MM + big * 0.85
     strip = high - _PAD_MM - high * 0.2
     return (
-        f'<g transform="translate({x:.3f} {y:.3f})" data-label="{escape(label.text)}">'
+        f'<g transform="translate({x:.3f} {y:.3f})" data-label="{_escape(label.text)}">'
         f'<rect width="{wide:g}" height="{high:g}" fill="none" stroke="#bbb" stroke-width="0.1"/>'
-        f'<path d="{_draw_code(label.url)}" transform="translate({_PAD_MM} {(high - code) / 2:.3f}) '
-        f'scale({code / _code_size(label.url):.5f})"/>'
-        f'<text x="{left:.3f}" y="{base:.3f}" font-size="{big:.3f}" font-weight="bold">{escape(label.text)}</text>'
+        f'<path d="{_draw_code(label.code)}" transform="translate({_PAD_MM} {(high - code) / 2:.3f}) '
+        f'scale({code / _code_size(label.code):.5f})"/>'
+        f'<text x="{left:.3f}" y="{base:.3f}" font-size="{big:.3f}" font-weight="bold">{_escape(label.text)}</text>'
         f'<text x="{left:.3f}" y="{base + small * 1.35:.3f}" font-size="{small:.3f}" font-family="sans-serif">'
-        f"{escape(shown)}</text>"
+        f"{_escape(shown)}</text>"
         f"{_draw_half(label.side, left, strip, room, high * 0.2)}</g>"
     )
+
+
+def _escape(text: str) -> str:
+    return html.escape(drop_unseen(text))
 
 
 def _draw_half(side: str, x: float, y: float, wide: float, high: float) -> str:
@@ -150,19 +155,19 @@ def _shorten(text: str, letters: int) -> str:
 
 
 @lru_cache(maxsize=8192)
-def _encode(url: str) -> tuple[tuple[bool, ...], ...]:
-    code = segno.make_qr(url, error="m")
+def _encode(content: str) -> tuple[tuple[bool, ...], ...]:
+    code = segno.make_qr(content, error="m")
     return tuple(tuple(bool(module) for module in row) for row in code.matrix)
 
 
-def _code_size(url: str) -> int:
-    return len(_encode(url)) + 2 * _QUIET_MODULES
+def _code_size(content: str) -> int:
+    return len(_encode(content)) + 2 * _QUIET_MODULES
 
 
-def _draw_code(url: str) -> str:
+def _draw_code(content: str) -> str:
     """Return the dark modules as one path, a run of them at a time, with a quiet margin."""
     path = []
-    for y, row in enumerate(_encode(url)):
+    for y, row in enumerate(_encode(content)):
         start = None
         for x, dark in enumerate((*row, False)):
             if dark and start is None:
@@ -178,7 +183,7 @@ def make_print_page(title: str, labels: Sequence[Label], sheet: Sheet, first: in
     wide, high = sheet.paper_width_mm, sheet.paper_height_mm
     yield (
         f'<!doctype html><html lang="en"><head><meta charset="utf-8"><link rel="icon" href="data:,">'
-        f"<title>{escape(title)}</title><style>"
+        f"<title>{_escape(title)}</title><style>"
         f"@page{{size:{wide:g}mm {high:g}mm;margin:0}}body{{margin:0}}"
         f"svg{{display:block;break-after:page;width:{wide:g}mm;height:{high:g}mm}}</style></head><body>"
     )

@@ -16,6 +16,7 @@ import { useAlarms } from "./useAlarms";
 const TimetablePage = lazy(() =>
   import("../timetable/TimetablePage").then((m) => ({ default: m.TimetablePage })),
 );
+const Scan = lazy(() => import("./Scan").then((m) => ({ default: m.Scan })));
 const BreakPage = lazy(() => import("../break/BreakPage").then((m) => ({ default: m.BreakPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
 
@@ -38,6 +39,7 @@ export function App() {
             <Route path="break" element={<BreakPage />} />
             <Route path="compare" element={<ComparePage />} />
           </Route>
+          <Route path="/scan" element={<Scan />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

@@ -33,6 +33,9 @@ export function Today() {
           {longDay(today.data.now_utc)}
           {demo ? ". The demo shop: everything in it is made up and is thrown away when it stops." : ""}
         </p>
+        <Link className="link" to="/scan">
+          Read a label
+        </Link>
         <MuteSwitch />
         <button type="button" className="press text-right" onClick={openShop}>
           Shop{" "}

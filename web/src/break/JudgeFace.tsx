@@ -14,7 +14,7 @@ export const QUARTERS = ["0", "25", "50", "75", "100"];
 export const toBody = (judgement: Judgement): Judged => ({
   outcome: judgement.outcome,
   wood_failure: judgement.torn,
-  failure: judgement.failure || null,
+  failure: (judgement.failure || null) as Judged["failure"],
   note: judgement.note,
 });
 

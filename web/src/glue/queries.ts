@@ -1,6 +1,6 @@
 // What the making stations ask and say.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { keys } from "../app/queries";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
@@ -27,7 +27,7 @@ export interface GlueUp {
 }
 
 export const startBatch = (id: number, body: GlueUp) =>
-  ask(api.POST("/api/trials/{trial_id}/batches", { ...path(id), body }));
+  ask(api.POST("/api/trials/{trial_id}/batches", { ...path(id), body: body as Schemas["NewBatch"] }));
 
 export const clamps = (id: number, turn: "on" | "off", pieces: number[], at_utc: string | null = null) =>
   ask(api.POST(`/api/trials/{trial_id}/clamps/${turn}`, { ...path(id), body: { pieces, at_utc } }));

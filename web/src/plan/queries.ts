@@ -22,7 +22,12 @@ export const editPlan = (id: number, field: string, was: string, now: string, re
   ask(api.PATCH("/api/trials/{trial_id}/plan", { ...path(id), body: { field, was, now, reason } }));
 
 export const addFactor = (id: number, kind: string) =>
-  ask(api.POST("/api/trials/{trial_id}/factors", { ...path(id), body: { kind, name: "" } }));
+  ask(
+    api.POST("/api/trials/{trial_id}/factors", {
+      ...path(id),
+      body: { kind: kind as Schemas["Factor"], name: "" },
+    }),
+  );
 
 export const editFactor = (id: number, factorId: number, field: string, was: string, now: string) =>
   ask(
@@ -43,7 +48,7 @@ export const addLevel = (id: number, factorId: number, value: string, family: st
   ask(
     api.POST("/api/trials/{trial_id}/factors/{factor_id}/levels", {
       params: { path: { trial_id: id, factor_id: factorId } },
-      body: { value, family },
+      body: { value, family: family as Schemas["GlueFamily"] | "" },
     }),
   );
 
@@ -63,7 +68,12 @@ export const removeLevel = (id: number, levelId: number) =>
   );
 
 export const addControl = (id: number, kind: string) =>
-  ask(api.POST("/api/trials/{trial_id}/controls", { ...path(id), body: { kind, recipe: "" } }));
+  ask(
+    api.POST("/api/trials/{trial_id}/controls", {
+      ...path(id),
+      body: { kind: kind as Schemas["SetKind"], recipe: "" },
+    }),
+  );
 
 export const editSet = (id: number, setId: number, field: string, was: string, now: string) =>
   ask(
@@ -109,7 +119,7 @@ export const removeBoard = (id: number, boardId: number) =>
     }),
   );
 
-export const addStep = (id: number, words: string, turn: string) =>
+export const addStep = (id: number, words: string, turn: "before" | "after") =>
   ask(api.POST("/api/trials/{trial_id}/steps", { ...path(id), body: { words, turn } }));
 
 export const tickStep = (id: number, stepId: number, done: boolean) =>

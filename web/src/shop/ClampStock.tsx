@@ -77,6 +77,8 @@ const toForm = (row?: Row) => ({
   side_by_side: String(row?.side_by_side ?? 1),
 });
 
+const toBody = (form: ReturnType<typeof toForm>) => form as Schemas["ClampsBody"];
+
 function ClampForm({ row, kinds, onDone }: { row?: Row; kinds: string[]; onDone: () => void }) {
   const act = useAct();
   const [was] = useState(toForm(row));
@@ -87,10 +89,10 @@ function ClampForm({ row, kinds, onDone }: { row?: Row; kinds: string[]; onDone:
         ? ask(
             api.PUT("/api/shop/clamps/{clamps_id}", {
               params: { path: { clamps_id: row.id } },
-              body: { was, now: form },
+              body: { was: toBody(was), now: toBody(form) },
             }),
           )
-        : ask(api.POST("/api/shop/clamps", { body: form })),
+        : ask(api.POST("/api/shop/clamps", { body: toBody(form) })),
     );
     if (done) onDone();
   };

@@ -107,7 +107,7 @@ function AddGlue({ families }: { families: string[] }) {
   const act = useAct();
   const { form, set, text } = useForm({ name: "", family: "", opened_on: "", lot: "" }, act.problem);
   const add = async () => {
-    const body = { ...form, opened_on: form.opened_on || null };
+    const body = { ...form, opened_on: form.opened_on || null } as Schemas["GlueBody"];
     if (await act.run(() => ask(api.POST("/api/shop/glues", { body }))))
       set({ name: "", lot: "", opened_on: "" });
   };

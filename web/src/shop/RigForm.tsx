@@ -241,13 +241,14 @@ function farHost(url: string): string {
     : host;
 }
 
-const toBody = (form: ReturnType<typeof toForm>) => ({
-  ...form,
-  number_index: Number(form.number_index) || 0,
-  baud: Math.min(Math.max(Math.round(Number(form.baud)) || 1, 1), 10_000_000),
-  stop_bits: Number(form.stop_bits),
-  simulated: form.simulated === "yes" && isLoopback(form.url),
-});
+const toBody = (form: ReturnType<typeof toForm>) =>
+  ({
+    ...form,
+    number_index: Number(form.number_index) || 0,
+    baud: Math.min(Math.max(Math.round(Number(form.baud)) || 1, 1), 10_000_000),
+    stop_bits: Number(form.stop_bits),
+    simulated: form.simulated === "yes" && isLoopback(form.url),
+  }) as Schemas["RigBody"];
 
 const numberWords = (one: { value: number | null; unit: string | null; why: string }) =>
   one.value === null ? one.why : `${one.value}${one.unit ? ` ${one.unit}` : ""}`;

@@ -14,6 +14,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { useAct, useShop } from "../app/queries";
 import { Trouble } from "../ui/Trouble";
 import { ClampStock } from "./ClampStock";
+import { Computer } from "./Computer";
 import { Glues } from "./Glues";
 import { Rigs } from "./Rigs";
 import { StockBoards } from "./StockBoards";
@@ -54,6 +55,7 @@ function Shelves({ shop }: { shop: Schemas["ShopView"] }) {
     ["Rigs", shop.rigs.length, <Rigs key="rigs" shop={shop} />],
     ["Hours", null, <WorkHours key="hours" hours={shop.hours} />],
     ["Units", null, <Units key="units" units={shop.units} />],
+    ["Computer", null, <Computer key="computer" />],
   ] as const;
   return (
     <TabGroup className="mt-4">
