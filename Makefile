@@ -3,7 +3,7 @@ PY := .venv/bin/python
 PIP := .venv/bin/pip install --quiet --disable-pip-version-check
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f)
 
-.PHONY: demo run test check format types build bench clean screenshots notice sbom
+.PHONY: demo run test check format types build bench clean screenshots notice sbom kill fuzz
 
 demo: .venv/run src/adhaero/web/index.html  ## the application with the demo data, in a throw-away copy
 	.venv/bin/adhaero demo
@@ -39,6 +39,12 @@ bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and
 	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/timetable.py
 	$(PY) benchmarks/bench.py
+
+kill: .venv/dev src/adhaero/web/index.html  ## 500 kills of the real server: nothing lost, at most half a second of a trace
+	$(PY) benchmarks/kill.py
+
+fuzz: .venv/dev src/adhaero/web/index.html  ## what nobody would type, in great number, against a real server
+	$(PY) benchmarks/fuzz.py
 
 screenshots: .venv/dev src/adhaero/web/index.html chromium  ## the pictures in docs/screenshots, from the demo data
 	$(PY) docs/screenshots/take.py

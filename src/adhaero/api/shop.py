@@ -93,6 +93,7 @@ class StockBoardBody(Body):
     source: str = Field(default="", max_length=300)
     defects: str = Field(default="", max_length=2000)
     count: str = Field(default="1", max_length=20)
+    price: str = Field(default="", max_length=60)
 
     def entry(self) -> stock.StockBoardEntry:
         """Return it as the bench takes it."""

@@ -47,7 +47,7 @@ def demo_command(
     port: Port = 8700,
     host: Host = "127.0.0.1",
     if_free: Annotated[bool, typer.Option("--if-free", help="Do nothing when the port is taken.")] = False,
-    seed: Annotated[int, typer.Option(help="The same seed gives the same demo.")] = 4117,
+    seed: Annotated[int, typer.Option(help="The same seed gives the same demo.")] = 4124,
 ) -> None:
     """Run the application with the demo data, in a throw-away copy, with the practice rig beside it."""
     if if_free and _is_taken(host, port):

@@ -53,6 +53,7 @@ class SimulatedRig:
     def __init__(self, traits: RigTraits, seed: int) -> None:
         self.traits = traits
         self._random = Random(seed)
+        self._noise = Random(f"noise {seed}")
         self._step = 0
         self._load_n = 0.0
         self._slack_s = 0.0
@@ -94,7 +95,7 @@ class SimulatedRig:
         step_s = 1 / self.traits.rate_hz
         self._step += 1
         self._advance(step_s)
-        shown = self._cell_kg() + self._random.gauss(0.0, self.traits.noise_kg) - self._tare_kg
+        shown = self._cell_kg() + self._noise.gauss(0.0, self.traits.noise_kg) - self._tare_kg
         steps = round(min(shown, self.traits.capacity_kg) / self.traits.resolution_kg)
         return steps * self.traits.resolution_kg
 

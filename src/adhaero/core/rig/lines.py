@@ -13,6 +13,7 @@ from itertools import pairwise
 from typing import Final
 
 LONGEST_LINE = 200
+_DIGITS: Final = "0123456789"
 
 
 class DecimalMark(StrEnum):
@@ -170,11 +171,13 @@ def _scan(text: str, mark: DecimalMark) -> Iterator[LineNumber | Unreadable]:
 def _begins_number(text: str, at: int, mark: DecimalMark) -> bool:
     """Return whether a number begins here: at a digit, or at a mark before one that nothing stands in front of."""
     character = text[at]
-    if character.isdigit() and character.isascii():
+    if character in _DIGITS:
         return True
     alone = at == 0 or text[at - 1] in " \t-+\u2212=:(" or text[at - 1].isspace()
     marks = ".," if mark is DecimalMark.COMMA else "."
-    return character in marks and text[at + 1 : at + 2].isdigit() and (alone or character == ".")
+    return (
+        character in marks and text[at + 1 : at + 2] in _DIGITS and at + 1 < len(text) and (alone or character == ".")
+    )
 
 
 def _after_moment(text: str, moment: re.Match[str], mark: DecimalMark) -> int:
