@@ -2,8 +2,8 @@
 
     make fuzz             (or: .venv/bin/python benchmarks/fuzz.py [--calls 10000] [--entries 1000000] [--seed 1])
 
-Prints how many answers were a 500, or a 503 that is not about a rig that is not there, how many entries crashed, and how
-many numbers came back as another one; fails at nothing.
+Prints how many answers were a 500, or a 503 that is not about a rig that is not there, how many entries crashed, and
+how many numbers came back as another one; fails at nothing.
 """
 
 import argparse

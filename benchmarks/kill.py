@@ -9,6 +9,7 @@ counts and the longest missing trace; fails at nothing.
 
 import argparse
 import contextlib
+import itertools
 import json
 import os
 import random
@@ -157,7 +158,7 @@ def check_pull(file: ShopFile, pull: int, rig: NumberedRig, killed: float, found
     readings = [round(reading / STEP_KGF) for reading in trace_readings(file, pull)]
     counted = [number for number in readings if number > 0]
     found.pulls += 1
-    found.holes += sum(b - a > 1 for a, b in zip(counted, counted[1:], strict=False))
+    found.holes += sum(b - a > 1 for a, b in itertools.pairwise(counted))
     last = counted[-1] if counted else 0
     sent = [moment for moment in rig.sent if moment <= killed]
     first_missing = sent[last] if last < len(sent) else killed
@@ -207,7 +208,7 @@ def turn_of(
     saved: list[str] = []
     pull, writers = None, chance.choice((0, 1, WRITERS, WRITERS))
     if chance.random() < 0.67:
-        pull = arm(server, rig, piece, rig_id)
+        pull = arm(server, piece, rig_id)
     with saving(server, writers, saved, turn):
         if pull is not None:
             rig.counting.set()
@@ -229,7 +230,7 @@ def turn_of(
         print(f"  {found.kills} kills, longest missing {max(found.missing_s, default=0.0):.2f} s", flush=True)
 
 
-def arm(server: Server, rig: NumberedRig, piece: int, rig_id: int) -> int:
+def arm(server: Server, piece: int, rig_id: int) -> int:
     """Connect to the numbered rig and arm a pull."""
     server.ask("POST", f"/api/rigs/{rig_id}/connect")
     for _ in range(200):
