@@ -203,9 +203,7 @@ def test_a_rig_that_falls_silent_leaves_the_pull_to_the_person(bench: Bench) -> 
     assert bench.shop.pulls()[0].outcome is None
 
 
-def test_a_pull_that_cannot_be_read_ends_and_keeps_its_readings(
-    bench: Bench, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_pull_that_cannot_be_read_ends_and_keeps_its_readings(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
     def fail(*_: object) -> None:
         raise ValueError("no such trace")
 
@@ -239,13 +237,15 @@ def stored(shop: Shop, file: str) -> int:
     """Put a trace of the reference into the shop as a pull that was recorded; return its id."""
     log, per_unit, known = open_case(BY_FILE[file])
     capacity = f"{known.capacity_n or 5000:g} N"
-    rig_id = add_press(shop, "COM3", name=file, unit="N", capacity=capacity, resolution=f"{known.resolution_n or 1:g} N")
+    rig_id = add_press(
+        shop, "COM3", name=file, unit="N", capacity=capacity, resolution=f"{known.resolution_n or 1:g} N"
+    )
     end = len(log.times_s)
     with shop.file.changing("a pull", shop.trial, undoable=False) as connection:
         calibration = connection.execute("SELECT max(id) FROM calibration").fetchone()[0]
         pull = connection.execute(
-            "INSERT INTO pull (piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc)"
-            " VALUES (:piece, 1, 'rig', 'running', :rig, :calibration, 0, 0, :now)",
+            "INSERT INTO pull (piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n,"
+            " started_utc) VALUES (:piece, 1, 'rig', 'running', :rig, :calibration, 0, 0, :now)",
             {"piece": shop.pieces[0].id, "rig": rig_id, "calibration": calibration, "now": shop.file.now()},
         ).lastrowid
     assert pull is not None

@@ -63,7 +63,9 @@ def test_a_name_is_looked_up_and_its_address_checked(monkeypatch: pytest.MonkeyP
     reader.close()
 
 
-@pytest.mark.parametrize("url", ["hwgrep://((", "spy:///dev/ttyUSB0?file=/tmp/x", "socket://127.0.0.1:99999", "alt://x"])
+@pytest.mark.parametrize(
+    "url", ["hwgrep://((", "spy:///dev/ttyUSB0?file=/tmp/x", "socket://127.0.0.1:99999", "alt://x"]
+)
 def test_an_address_from_elsewhere_is_checked_again_when_it_is_opened(url: str) -> None:
     reader = RigReader(PortSettings(url))
     wait_for(lambda: reader.state is LinkState.LOST)

@@ -157,7 +157,7 @@ def test_a_damaged_page_is_told_and_leads_to_a_copy(file: ShopFile) -> None:
 
 
 def test_a_file_that_can_only_be_read_is_told(file: ShopFile, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(ShopFile, "connect", lambda self, read_only: connect_read_only(self))
+    monkeypatch.setattr(ShopFile, "connect", lambda self, **_: connect_read_only(self))
     with pytest.raises(StorageError, match="can only be read"):
         create_trial(file, "Which clamp?")
 
@@ -180,9 +180,7 @@ def connect_read_only(file: ShopFile) -> sqlite3.Connection:
         ("INSERT INTO setting (name, value) VALUES ('twice', '1'), ('twice', '2')", StateError),
     ],
 )
-def test_what_the_file_refuses_is_told_and_nothing_is_saved(
-    file: ShopFile, sql: str, kind: type[AdhaeroError]
-) -> None:
+def test_what_the_file_refuses_is_told_and_nothing_is_saved(file: ShopFile, sql: str, kind: type[AdhaeroError]) -> None:
     with pytest.raises(kind, match=r"Nothing was saved"), file.changing("a try") as connection:
         connection.execute(sql)
 
