@@ -266,6 +266,7 @@ def add_rig(shop: Shop, body: RigBody) -> Created:
 def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
     """Change a rig; another offset or factor is a new calibration."""
     bench.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
+    shop.hub.refresh(rig_id)
 
 
 @router.delete("/shop/rigs/{rig_id}", status_code=204)
@@ -279,6 +280,7 @@ def delete_rig(shop: Shop, rig_id: RowId) -> None:
 def choose_unit(shop: Shop, rig_id: RowId, body: UnitChoice) -> None:
     """Say which unit is right where a rig prints another than its card says."""
     bench.choose_unit(shop.file, rig_id, body.printed, body.right)
+    shop.hub.refresh(rig_id)
 
 
 @router.post("/shop/undo")

@@ -133,6 +133,11 @@ class RigHub:
         self.find_out(live)
         return live
 
+    def refresh(self, rig_id: int) -> None:
+        """Read a connected rig by its card as it stands now; one that records keeps the card that it began with."""
+        if rig_id in self._live:
+            self.connect(rig_id)
+
     def find_out(self, live: LiveRig) -> bool:
         """Return whether a rig is a simulated one, asked again until it says so."""
         if live.rig.simulated and not live.practice:

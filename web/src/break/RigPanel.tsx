@@ -34,7 +34,8 @@ const STATE_WORDS: Record<Live["state"], string> = {
 function loadText(load_n: number, unit: Shown, resolution_n: number): string {
   const step = resolution_n * unit.per_si;
   const places = Math.min(3, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9)));
-  return convert(load_n, unit).toFixed(places).replace("-", "−");
+  const text = convert(load_n, unit).toFixed(places);
+  return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
 export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
@@ -74,7 +75,13 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
       <div className="grid items-end gap-4 sm:grid-cols-[1fr_auto]">
         <div>
           <p className="label">
-            {stopped ? "Peak of this pull" : running ? "Load now" : "Load now, not recording"}
+            {stopped
+              ? stopped.load_point === "highest"
+                ? "Peak of this pull"
+                : "Load of this pull"
+              : running
+                ? "Load now"
+                : "Load now, not recording"}
             {live?.practice && <strong className="ml-2 text-graphite">simulated rig</strong>}
           </p>
           <p
@@ -136,6 +143,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
         unit={force}
         peak={peak}
         height={stopped ? 115 : 200}
+        mark_s={stopped && reading ? (stopped.load_point_s ?? reading.peak_s) : null}
         onPoint={stopped ? (at_s) => setPointed({ pull: stopped.id, at_s }) : undefined}
       />
       {stopped && (
