@@ -9,6 +9,7 @@ counts and the longest missing trace; fails at nothing.
 
 import argparse
 import contextlib
+import http.client
 import itertools
 import json
 import os
@@ -127,7 +128,7 @@ def saving(server: Server, writers: int, saved: list[str], turn: int) -> Iterato
             question = f"Turn {turn}, writer {number}, question {count}?"
             try:
                 server.ask("POST", "/api/trials", {"question": question})
-            except (OSError, ValueError):
+            except (OSError, ValueError, http.client.HTTPException):
                 return
             saved.append(question)
             count += 1

@@ -21,13 +21,13 @@ class PracticeRig:
     def __enter__(self) -> Self:
         self._thread = threading.Thread(target=self._run, daemon=True)
         self._thread.start()
-        assert self._ready.wait(5)
+        assert self._ready.wait(60)
         return self
 
     def __exit__(self, *_: type[BaseException] | BaseException | TracebackType | None) -> None:
-        asyncio.run_coroutine_threadsafe(self.server.stop(), self._loop).result(5)
+        asyncio.run_coroutine_threadsafe(self.server.stop(), self._loop).result(60)
         self._loop.call_soon_threadsafe(self._loop.stop)
-        self._thread.join(5)
+        self._thread.join(60)
         self._loop.close()
 
     def _run(self) -> None:
@@ -46,7 +46,7 @@ class PracticeRig:
         async def carry_out() -> dict[str, object]:
             return self.server.command(command)
 
-        answer = asyncio.run_coroutine_threadsafe(carry_out(), self._loop).result(5)
+        answer = asyncio.run_coroutine_threadsafe(carry_out(), self._loop).result(60)
         assert answer["ok"], answer
         return answer
 

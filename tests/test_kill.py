@@ -36,7 +36,7 @@ class Server:
     def start(self) -> subprocess.Popen[bytes]:
         command = [sys.executable, "-m", "adhaero", "serve", "--port", str(self.port), "--shop", str(self.path)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        wait_for(self.answers, 20)
+        wait_for(self.answers, 180)
         return self.process
 
     def answers(self) -> bool:
@@ -50,7 +50,7 @@ class Server:
         data = None if body is None else json.dumps(body).encode()
         headers = {"Content-Type": "application/json"}
         request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data, headers, method=method)
-        with urllib.request.urlopen(request, timeout=10) as answer:
+        with urllib.request.urlopen(request, timeout=60) as answer:
             return json.loads(answer.read() or b"{}")
 
     def kill(self) -> float:
@@ -58,7 +58,7 @@ class Server:
         killed = time.monotonic()
         if self.process.poll() is None:
             os.kill(self.process.pid, signal.SIGKILL)
-            self.process.wait(10)
+            self.process.wait(60)
         return killed
 
 

@@ -53,7 +53,7 @@ class Bench:
         return pull.state if pull else "gone"
 
     def wait_until_stopped(self, pull_id: int) -> None:
-        wait_for(lambda: self.state(pull_id) != "running", 20)
+        wait_for(lambda: self.state(pull_id) != "running")
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ from adhaero.rig.reader import LinkState, RigReader
 from tests.practice import PracticeRig
 
 
-def wait_for(condition: Callable[[], bool], seconds: float = 6.0) -> None:
+def wait_for(condition: Callable[[], bool], seconds: float = 60.0) -> None:
     deadline = time.monotonic() + seconds
     while not condition():
         assert time.monotonic() < deadline, "it did not come"

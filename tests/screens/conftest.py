@@ -51,7 +51,7 @@ class RunningShop:
 
     def stop(self) -> None:
         self.server.should_exit = True
-        self.thread.join(timeout=5)
+        self.thread.join(timeout=60)
 
 
 @pytest.fixture
