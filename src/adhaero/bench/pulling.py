@@ -87,7 +87,7 @@ def _insert_pull(
             piece_id,
             piece.label,
             live.calibration,
-            live.reader.seen_unit,
+            live.reader.seen_unit or live.rig.unit,
             trace_settings(live.rig, zero.load_n, zero.noise_n, low),
             book.strength_of(piece, 1.0),
         )

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from adhaero.core.errors import AdhaeroError
-from adhaero.core.quantity import Kind, show
+from adhaero.core.quantity import Kind, factor, show
 from adhaero.core.rig.calibration import Calibration
 from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd, find_end
 from adhaero.core.rig.trace.flags import TraceFlag
@@ -31,16 +31,21 @@ _LOOK_SHARE = 10
 _LAST_TRIES = 32
 
 
+def is_same_load(unit: str, other: str) -> bool:
+    """Return whether two units of load are the same, as kg and kgf."""
+    return unit == other or factor(Kind.FORCE, unit) == factor(Kind.FORCE, other)
+
+
 @dataclass(frozen=True)
 class PullSetup:
-    """What a pull is read with: its row, the calibration, the unit that was printed, what is known of rig and piece."""
+    """What a pull is read with: its row, the calibration, the unit of its lines, what is known of rig and piece."""
 
     pull_id: int
     trial_id: int
     piece_id: int
     label: str
     calibration: Calibration
-    unit: str | None
+    unit: str
     settings: TraceSettings
     mpa_per_n: float | None
 
@@ -96,9 +101,9 @@ class Recording:
             if sample is None:
                 self._unreadable += 1
                 return
-            if sample.unit is not None and sample.unit != self.setup.unit:
+            if sample.unit is not None and not is_same_load(sample.unit, self.setup.unit):
                 self._remark = (
-                    f"The rig changed from {self.setup.unit or 'no unit'} to {sample.unit}: "
+                    f"The rig changed from {self.setup.unit} to {sample.unit}: "
                     "the pull ended there, what came before is kept."
                 )
                 self._ending.set()

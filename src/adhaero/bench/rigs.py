@@ -6,10 +6,9 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import islice
 
-from adhaero.bench.recording import PullSetup, Recording
+from adhaero.bench.recording import PullSetup, Recording, is_same_load
 from adhaero.bench.shop import require_rig
 from adhaero.core.errors import RigError, StateError
-from adhaero.core.quantity import Kind, factor
 from adhaero.core.rig.calibration import Calibration, Zero, take_zero
 from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers
 from adhaero.rig.operator import Address, command, find_operator
@@ -287,9 +286,7 @@ class RigHub:
 
 def differs(rig: Rig, seen: str | None) -> bool:
     """Return whether a unit in the lines is not that of the card, and nobody said that it means it."""
-    if seen is None or seen == rig.prints:
-        return False
-    return factor(Kind.FORCE, seen) != factor(Kind.FORCE, rig.unit)
+    return seen is not None and seen != rig.prints and not is_same_load(seen, rig.unit)
 
 
 def _port_of(rig: Rig) -> PortSettings:

@@ -44,7 +44,8 @@ _UNITS_IN_THIS_CASE: Final = frozenset({"N", "g"})
 _MAY_BE_GLUED: Final = frozenset({"s", "ms", "mm", "in", "mV", "V", "Hz", "C"})
 _AROUND: Final = " \t\r\n\x00\x02\x03\ufeff"
 _ALARM: Final = re.compile(
-    r"(?<![^\W\d_])(?:OL|O\.L\.?|OVER(?:LOAD)?|UNDER(?:LOAD)?|ERR(?:OR)?)(?![^\W\d_])|([-=_*])\1\1", re.IGNORECASE
+    r"(?<![^\W\d_])(?:OL|O\.L\.?|OVER(?:LOAD)?|OVLD|OVR|UNDER(?:LOAD)?|ERR(?:OR)?)(?![^\W\d_])|([-=_*])\1\1",
+    re.IGNORECASE,
 )
 _DASHES: Final = "\u2010\u2011\u2012\u2013\u2014\u2015\ufe58\ufe63\uff0d"
 _BLANK: Final = r"[^\S\r\n]*"
@@ -213,11 +214,16 @@ def _read_chain(
     return [one if math.isfinite(one.value) else Unreadable("not finite") for one in numbers], end
 
 
+def _runs_on(mark: str) -> bool:
+    """Return whether a mark between two digits is none of those that part columns."""
+    return not (mark.isspace() or mark.isalnum() or mark in ",;|_")
+
+
 def _read_sign_behind(text: str, end: int, *, signed: bool) -> tuple[float, int]:
     """Return the sign stuck behind a number, and where it ends. Raises `_Refused` for what cannot stand there."""
     behind = text[end : end + 1]
     if not behind or behind not in _SIGN_CHARACTERS:
-        if behind and behind in "/:#'’.":
+        if behind and (behind in "/:#'’." or (_runs_on(behind) and text[end + 1 : end + 2].isdigit())):
             raise _Refused(f"digits run into “{behind}”")
         return 1.0, end
     if re.match(rf"{_BLANK}[0-9.]", text[end + 1 :]):
