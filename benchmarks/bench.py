@@ -24,7 +24,7 @@ from playwright.sync_api import sync_playwright
 
 from adhaero.bench import boards, making, plan, settling, varied
 from adhaero.bench.boards import BoardEntry
-from adhaero.bench.shop import RigEntry, save_rig
+from adhaero.bench.rig_cards import RigEntry, save_rig
 from adhaero.bench.varied import LevelEntry
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.rows import amend, insert

@@ -8,7 +8,8 @@ from adhaero.bench import making, plan, settling
 from adhaero.bench.boards import BoardEntry, add_boards
 from adhaero.bench.breaking import Judgement, PullView, break_by_hand, view_break
 from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
-from adhaero.bench.shop import GlueEntry, RigEntry, add_glue, save_rig
+from adhaero.bench.rig_cards import RigEntry, save_rig
+from adhaero.bench.shop import GlueEntry, add_glue
 from adhaero.bench.varied import LevelEntry, add_level, edit_factor
 from adhaero.store.file import ShopFile, open_shop
 

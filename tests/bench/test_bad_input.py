@@ -19,7 +19,8 @@ from adhaero.bench.loads import BeyondRig
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.moments import check_moment
 from adhaero.bench.pulling import keep_pull, retry_pull
-from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit
+from adhaero.bench.rig_cards import delete_rig, save_rig
+from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, edit_glue, set_unit
 from adhaero.bench.varied import remove_level
 from adhaero.core.errors import (
     AdhaeroError,

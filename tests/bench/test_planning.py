@@ -14,7 +14,8 @@ from adhaero.bench.comparing import view_compare
 from adhaero.bench.exporting import export_breaks
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.rack import view_rack
-from adhaero.bench.shop import GlueEntry, add_glue, save_rig, view_shop
+from adhaero.bench.rig_cards import save_rig
+from adhaero.bench.shop import GlueEntry, add_glue, view_shop
 from adhaero.bench.stock import ClampsEntry, StockBoardEntry
 from adhaero.bench.varied import LevelEntry, SpacedEntry
 from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError

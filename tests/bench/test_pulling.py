@@ -17,8 +17,9 @@ from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import view_compare
 from adhaero.bench.pulling import PointEntry, arm, choose_point, keep_pull, recover_pulls, stop_pull, view_trace
 from adhaero.bench.recording import load_trace
+from adhaero.bench.rig_cards import choose_unit, delete_rig
 from adhaero.bench.rigs import RigHub, UnitDiffers
-from adhaero.bench.shop import choose_unit, delete_rig, view_shop
+from adhaero.bench.shop import view_shop
 from adhaero.cli.rig import _give_pull
 from adhaero.core.errors import EntryError, InUse, RigError, StateError
 from adhaero.core.rig.trace.flags import TraceFlag

@@ -8,7 +8,7 @@ from adhaero.bench.breaking import Judgement, break_by_hand
 from adhaero.bench.breaks import Choice
 from adhaero.bench.comparing import view_compare
 from adhaero.bench.loads import understand_load
-from adhaero.bench.shop import save_rig
+from adhaero.bench.rig_cards import save_rig
 from adhaero.core.errors import EntryError
 from tests.shops import Shop, press, ready_shop
 

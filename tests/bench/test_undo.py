@@ -12,7 +12,8 @@ from adhaero.bench.comparing import exclude_piece, put_piece_back
 from adhaero.bench.making import GlueUpEntry
 from adhaero.bench.mistakes import reassign_piece
 from adhaero.bench.pulling import retry_pull
-from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, delete_rig, edit_glue, save_rig, set_unit, view_shop
+from adhaero.bench.rig_cards import delete_rig, save_rig
+from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, edit_glue, set_unit, view_shop
 from adhaero.bench.undo import redo, undo, view_history
 from adhaero.bench.varied import SpacedEntry, add_control, remove_level
 from adhaero.core.errors import InUse, StaleEdit, StateError

@@ -13,7 +13,7 @@ from adhaero.api.body import Body, ClampKindName, FamilyName, MarkName, RigKindN
 from adhaero.api.context import Shop
 from adhaero.api.demo import DEMO_PORT
 from adhaero.api.plan import Created, Edit, RowId, Said
-from adhaero.bench import labelling, stock, today, undo
+from adhaero.bench import labelling, rig_cards, stock, today, undo
 from adhaero.bench import shop as bench
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
@@ -61,9 +61,9 @@ class RigBody(Body):
     far_host: str = Field(default="", max_length=253)
     simulated: bool = False
 
-    def entry(self) -> bench.RigEntry:
+    def entry(self) -> rig_cards.RigEntry:
         """Return it as the bench takes it."""
-        return bench.RigEntry(**self.model_dump())
+        return rig_cards.RigEntry(**self.model_dump())
 
 
 class UnitChoice(Body):
@@ -259,27 +259,27 @@ def remove_clamps(shop: Shop, clamps_id: RowId) -> None:
 @router.post("/shop/rigs", status_code=201)
 def add_rig(shop: Shop, body: RigBody) -> Created:
     """Add a rig."""
-    return Created(id=bench.save_rig(shop.file, body.entry()))
+    return Created(id=rig_cards.save_rig(shop.file, body.entry()))
 
 
 @router.put("/shop/rigs/{rig_id}", status_code=204)
 def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
     """Change a rig; another offset or factor is a new calibration."""
-    bench.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
+    rig_cards.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
     shop.hub.refresh(rig_id)
 
 
 @router.delete("/shop/rigs/{rig_id}", status_code=204)
 def delete_rig(shop: Shop, rig_id: RowId) -> None:
     """Remove a rig that has broken nothing."""
-    bench.delete_rig(shop.file, rig_id)
+    rig_cards.delete_rig(shop.file, rig_id)
     shop.hub.disconnect(rig_id)
 
 
 @router.post("/shop/rigs/{rig_id}/unit", status_code=204)
 def choose_unit(shop: Shop, rig_id: RowId, body: UnitChoice) -> None:
     """Say which unit is right where a rig prints another than its card says."""
-    bench.choose_unit(shop.file, rig_id, body.printed, body.right)
+    rig_cards.choose_unit(shop.file, rig_id, body.printed, body.right)
     shop.hub.refresh(rig_id)
 
 

@@ -7,8 +7,9 @@ from adhaero.bench.book import Book, read_book
 from adhaero.bench.guards import require_unchanged
 from adhaero.bench.planning import deal_plan, follow_plan, list_open_questions, make_plan, read_spares
 from adhaero.bench.references import Reference, list_references
+from adhaero.bench.rig_cards import require_rig
 from adhaero.bench.settling import relabel_pieces, write_amendment
-from adhaero.bench.shop import is_demo, require_rig
+from adhaero.bench.shop import is_demo
 from adhaero.bench.stock import read_units
 from adhaero.bench.supplies import OwnScatter, find_own_scatter, read_shop_breaks, read_supplies
 from adhaero.core.errors import EntryError, StateError

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 
 from adhaero.bench.book import Book, read_book
 from adhaero.bench.planning import follow_plan, make_plan
+from adhaero.bench.rig_cards import require_rig
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.shop import require_rig
 from adhaero.bench.supplies import read_shop_breaks, read_supplies
 from adhaero.core.errors import RigError
 from adhaero.core.plan.forecast import LoadBand

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import islice
 
 from adhaero.bench.recording import PullSetup, Recording, is_same_load
-from adhaero.bench.shop import require_rig
+from adhaero.bench.rig_cards import require_rig
 from adhaero.core.errors import RigError, StateError
 from adhaero.core.rig.calibration import Calibration, Zero, take_zero
 from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers

@@ -24,8 +24,9 @@ from adhaero.bench import (
 )
 from adhaero.bench.breaking import Judgement
 from adhaero.bench.breaks import Choice
+from adhaero.bench.rig_cards import RigEntry, save_rig
 from adhaero.bench.rigs import RigHub
-from adhaero.bench.shop import DEMO, GlueEntry, RigEntry, add_glue, save_rig, view_shop
+from adhaero.bench.shop import DEMO, GlueEntry, add_glue, view_shop
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting

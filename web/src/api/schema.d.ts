@@ -5506,6 +5506,11 @@ export interface components {
              * @default 1
              */
             count: string;
+            /**
+             * Price
+             * @default
+             */
+            price: string;
         };
         /**
          * StockBoardEdit
