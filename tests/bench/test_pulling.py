@@ -20,7 +20,7 @@ from adhaero.bench.recording import load_trace
 from adhaero.bench.rig_cards import choose_unit, delete_rig
 from adhaero.bench.rigs import RigHub, UnitDiffers
 from adhaero.bench.shop import view_shop
-from adhaero.cli.rig import _give_pull
+from adhaero.cli.rig import give_pull
 from adhaero.core.errors import EntryError, InUse, RigError, StateError
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.store.file import utc_now
@@ -329,7 +329,7 @@ def test_a_trace_played_through_the_socket_reads_the_same(
         hub.close()
     trace = load_trace(shop.file, pull)
     assert trace.reading is not None
-    result = _give_pull(trace.reading, None)
+    result = give_pull(trace.reading, None)
     # a pull's own clock begins with its first sample
     for name in ("peak_s", "break_s"):
         result[name] = None if result[name] is None else result[name] + log.times_s[0]

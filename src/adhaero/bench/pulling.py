@@ -4,8 +4,6 @@ import logging
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
-
 from adhaero.bench.book import read_book
 from adhaero.bench.breaking import (
     Judgement,
@@ -225,7 +223,7 @@ def _find_point(trace: StoredTrace, reading: TraceReading, point: LoadPoint, at_
             f"It goes from {trace.times_s[0]:.1f} to {trace.times_s[-1]:.1f} s.",
             field="at_s",
         )
-    nearest = int(np.argmin(np.abs(np.asarray(trace.times_s) - at_s)))
+    nearest = min(range(len(trace.times_s)), key=lambda at: abs(trace.times_s[at] - at_s))
     return trace.times_s[nearest], _zero(trace)[nearest]
 
 

@@ -8,13 +8,12 @@ from array import array
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import numpy as np
-
 from adhaero.core.errors import AdhaeroError
 from adhaero.core.quantity import Kind, factor, show
 from adhaero.core.rig.calibration import Calibration
-from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd, find_end
+from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd
 from adhaero.core.rig.trace.flags import TraceFlag
+from adhaero.core.rig.trace.logs import look
 from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trace
 from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.rig.reader import RigReader, Sample
@@ -140,10 +139,8 @@ class Recording:
         if begun < self._look_again:
             return
         with self._lock:
-            times, readings = np.array(self._times), np.array(self._readings)
-        loads = self.setup.calibration.load_n(readings)
-        self.reading = read_trace(times, loads, self.setup.settings)
-        end = find_end(times, loads, self.setup.settings)
+            times, readings = self._times[:], self._readings[:]
+        self.reading, end = look(times, readings, self.setup.calibration, self.setup.settings)
         now = time.monotonic()
         self._look_again = begun + max(_LOOK_S, _LOOK_SHARE * (now - begun))
         if end is PullEnd.STAYS_LOW:

@@ -1,21 +1,18 @@
 """Commands that read what a rig printed: its lines, the log of other software."""
 
 import json
-from dataclasses import replace
-from itertools import pairwise
 from pathlib import Path
 from typing import Annotated, Any
 
-import numpy as np
 import typer
 
 from adhaero.cli.common import Json, app, number, print_result
-from adhaero.core.errors import DataError, EntryError
+from adhaero.core.errors import EntryError
 from adhaero.core.quantity import Kind, convert, parse_quantity
 from adhaero.core.rig.lines import DecimalMark, LineNumber, name_unit, read_line, split_lines
-from adhaero.core.rig.trace.bending import Bending, read_bending
-from adhaero.core.rig.trace.cutting import cut_pulls, with_file_high
-from adhaero.core.rig.trace.reading import TraceReading, read_trace
+from adhaero.core.rig.trace.bending import Bending
+from adhaero.core.rig.trace.logs import LogSamples, read_pulls
+from adhaero.core.rig.trace.reading import TraceReading
 from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.files.rig_log import LogColumns, RigLog, read_rig_log
 
@@ -63,12 +60,12 @@ def trace_command(
         expected_low_n=_read_force(expected, "expected"),
     )
     span_mm = parse_quantity(span, Kind.LENGTH, field="span").si if span else None
-    pulls = _read_pulls(log, per_unit, settings, span_mm)
+    pulls = read_pulls(_to_newtons(log, per_unit), settings, span_mm)
 
     def table() -> str:
-        return "\n".join(_word_pull(at, reading) for at, (reading, _) in enumerate(pulls, start=1)) or "no pull in it"
+        return "\n".join(_word_pull(at, pull.reading) for at, pull in enumerate(pulls, start=1)) or "no pull in it"
 
-    print_result({"pulls": [_give_pull(reading, bending) for reading, bending in pulls]}, as_json, table)
+    print_result({"pulls": [give_pull(pull.reading, pull.bending) for pull in pulls]}, as_json, table)
 
 
 def _read_force(text: str | None, field: str) -> float | None:
@@ -89,31 +86,13 @@ def _choose_unit(asked: str | None, log: RigLog) -> str:
     return name_unit(asked) or asked
 
 
-def _read_pulls(
-    log: RigLog, per_unit: float, settings: TraceSettings, span_mm: float | None
-) -> list[tuple[TraceReading, Bending | None]]:
-    times, loads = np.array(log.times_s), per_unit * np.array(log.loads)
-    moved = None if log.displacements is None else np.array(log.displacements)
-    unreadable = np.array(log.unreadable_before)
-    found = []
-    highest = max(
-        (with_file_high(times[a:b], loads[a:b], settings).file_high_n or 0.0)
-        for a, b in pairwise([*log.begins, times.size])
-    )
-    settings = replace(settings, file_high_n=highest)
-    for first, last in pairwise([*log.begins, times.size]):
-        for cut in cut_pulls(times[first:last], loads[first:last], settings):
-            a, b = first + cut.start, first + cut.stop
-            missing = int(np.count_nonzero((unreadable >= a) & (unreadable < b)))
-            reading = read_trace(times[a:b], loads[a:b], settings, missing)
-            if reading is None:
-                raise DataError("A pull without samples.")
-            bending = None if moved is None else read_bending(times[a:b], loads[a:b], moved[a:b], settings, span_mm)
-            found.append((reading, bending))
-    return found
+def _to_newtons(log: RigLog, per_unit: float) -> LogSamples:
+    loads = [per_unit * load for load in log.loads]
+    return LogSamples(log.times_s, loads, log.displacements, log.unreadable_before, log.begins)
 
 
-def _give_pull(reading: TraceReading, bending: Bending | None) -> dict[str, Any]:
+def give_pull(reading: TraceReading, bending: Bending | None) -> dict[str, Any]:
+    """Return a pull as the command prints it with --json."""
     hold = reading.hold
     return {
         "peak_n": reading.peak_n,

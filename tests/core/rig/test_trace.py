@@ -9,12 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from adhaero.cli.rig import _give_pull, _read_pulls
+from adhaero.cli.rig import _to_newtons, give_pull
 from adhaero.core.errors import RigError
 from adhaero.core.quantity import Kind, convert, parse_quantity
 from adhaero.core.rig.calibration import Calibration, take_zero
 from adhaero.core.rig.trace.cutting import find_end
 from adhaero.core.rig.trace.flags import TraceFlag
+from adhaero.core.rig.trace.logs import read_pulls
 from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trace
 from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.core.rig.trace.thinning import thin_trace
@@ -58,8 +59,8 @@ def mismatches(case: dict, result: dict, skip: tuple[str, ...] = ()) -> list[str
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case["file"])
 def test_every_log_of_the_reference_is_read_right(case: dict) -> None:
     log, per_unit, known = open_case(case)
-    pulls = _read_pulls(log, per_unit, known, None)
-    assert mismatches(case, {"pulls": [_give_pull(*one) for one in pulls]}) == []
+    pulls = read_pulls(_to_newtons(log, per_unit), known)
+    assert mismatches(case, {"pulls": [give_pull(one.reading, one.bending) for one in pulls]}) == []
 
 
 @pytest.mark.parametrize("case", [one for one in CASES if one["expect"]["pulls.#"] == 1], ids=lambda case: case["file"])
@@ -74,7 +75,7 @@ def test_a_live_pull_ends_by_itself_and_reads_the_same(case: dict) -> None:
     assert reading is not None
     # 2 % of the highest load of a whole file is no floor of a live pull; the bend is read from the file
     skip = ("stiffness", "bend", "energy")
-    assert mismatches(case, {"pulls": [_give_pull(reading, None)]}, skip) == []
+    assert mismatches(case, {"pulls": [give_pull(reading, None)]}, skip) == []
 
 
 def ramp(
