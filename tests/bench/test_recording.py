@@ -203,7 +203,6 @@ def test_a_full_disk_during_a_pull_is_told_and_nothing_is_lost_when_there_is_roo
     assert recording is not None
     whole = recording.recorder.file
     recording.recorder.file = replace(whole, page_limit=1)
-    recording.recorder.close()
     wait_for(lambda: "disk is full" in recording.trouble)
     assert "not being stored" in bench.hub.view(bench.rig_id, 0).trouble
     recording.recorder.file = whole

@@ -72,6 +72,7 @@ def test_going_back_keeps_the_present_and_says_what_differs(file: ShopFile, tmp_
     assert questions(file.path) == ["Which glue?"]
     assert restored.before is not None
     assert (restored.before.trials, restored.now.trials) == (2, 1)
+    assert restored.list_differences() == ["not in the copy: Which clamp?"]
     assert restored.kept is not None
     assert questions(restored.kept) == ["Which clamp?", "Which glue?"]
     restore_shop(file.path, restored.kept, utc_now() + timedelta(seconds=2))

@@ -140,7 +140,12 @@ class Recording:
             return
         with self._lock:
             times, readings = self._times[:], self._readings[:]
-        self.reading, end = look(times, readings, self.setup.calibration, self.setup.settings)
+        try:
+            self.reading, end = look(times, readings, self.setup.calibration, self.setup.settings)
+        except Exception:  # recording goes on, and ends by hand
+            log.exception("pull %s cannot be looked at", self.setup.pull_id)
+            self._look_again = begun + 1
+            return
         now = time.monotonic()
         self._look_again = begun + max(_LOOK_S, _LOOK_SHARE * (now - begun))
         if end is PullEnd.STAYS_LOW:
@@ -159,6 +164,10 @@ class Recording:
                 insert_chunk(connection, self.setup.pull_id, self._seq, chunk, unreadable)
         except AdhaeroError as error:
             self.trouble = f"The trace is not being stored. {error.sentence}"
+            return
+        except Exception as error:  # whatever it is, the readings wait and are tried again
+            log.exception("the readings of pull %s", self.setup.pull_id)
+            self.trouble = f"The trace is not being stored ({type(error).__name__})."
             return
         with self._lock:
             self._stored += len(chunk)

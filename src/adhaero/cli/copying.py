@@ -36,3 +36,4 @@ def restore_command(
     if restored.before is not None:
         print(f"before: {restored.before.words()}\n        kept as {restored.kept}")
     print(f"now:    {restored.now.words()}")
+    print("\n".join(restored.list_differences()))

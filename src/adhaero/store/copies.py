@@ -65,13 +65,14 @@ def list_daily_copies(path: Path) -> list[tuple[str, Path]]:
 
 @dataclass(frozen=True)
 class Holding:
-    """What a shop file holds: how many of what, and when it was last changed."""
+    """What a shop file holds: how many of what, when it was last changed, and the questions of its trials."""
 
     trials: int
     pieces: int
     breaks: int
     glues: int
     changed_utc: str
+    questions: frozenset[str]
 
     def words(self) -> str:
         """Return it in words."""
@@ -89,6 +90,16 @@ class Restored:
     kept: Path | None
     before: Holding | None
     now: Holding
+
+    def list_differences(self) -> list[str]:
+        """Return what differs in words: trials that are gone, and those that came back."""
+        if self.before is None:
+            return []
+        gone, back = self.before.questions - self.now.questions, self.now.questions - self.before.questions
+        return [
+            *(f"not in the copy: {question}" for question in sorted(gone)),
+            *(f"only in the copy: {question}" for question in sorted(back)),
+        ]
 
 
 def restore_shop(path: Path, source: Path, now: datetime) -> Restored:
@@ -165,11 +176,13 @@ def hold(path: Path) -> Holding:
     try:
         with closing(connect(path, read_only=True)) as connection:
             numbers = [int(connection.execute(sql).fetchone()[0]) for sql in counts]
+            asked = connection.execute("SELECT question FROM trial WHERE removed_utc IS NULL")
+            questions = frozenset(row["question"] for row in asked)
             newest = connection.execute("SELECT coalesce(max(at_utc), '') FROM change").fetchone()[0]
     except sqlite3.Error as error:
         raise explain(error, path) or StorageError(f"{path} is not a shop file.") from error
     trials, pieces, breaks, glues = numbers
-    return Holding(trials, pieces, breaks, glues, newest)
+    return Holding(trials, pieces, breaks, glues, newest, questions)
 
 
 def _newest_change(path: Path) -> int:

@@ -114,6 +114,7 @@ class Recorder:
 
     def __init__(self, file: ShopFile) -> None:
         self.file = file
+        self._opened: ShopFile | None = None
         self._connection: sqlite3.Connection | None = None
 
     @contextmanager
@@ -121,8 +122,9 @@ class Recorder:
         """Give the connection inside a transaction; raises `StorageError`, and nothing was saved then."""
         try:
             with turns_of(self.file.path).take(urgent=True):
-                if self._connection is None:
-                    self._connection = self.file.connect(read_only=False)
+                if self._connection is None or self._opened is not self.file:
+                    self.close()
+                    self._opened, self._connection = self.file, self.file.connect(read_only=False)
                 with _transaction(self._connection):
                     yield self._connection
         except sqlite3.Error as error:

@@ -13,6 +13,7 @@ import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";
 import { HandBreak } from "./HandBreak";
 import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, QUARTERS, toBody } from "./JudgeFace";
+import { KeptTrace } from "./KeptTrace";
 import { PracticePanel } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
@@ -326,6 +327,7 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
           {flag}
         </p>
       ))}
+      {pull.source === "rig" && <KeptTrace pull={pull} />}
       {piece.pulls.length > 1 && <p>Loaded {piece.pulls.length} times; the last try counts.</p>}
       <div className="mt-3 flex flex-wrap gap-3">
         {excluded ? (
