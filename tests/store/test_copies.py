@@ -116,15 +116,17 @@ def test_a_copy_of_each_day_of_use_is_kept_for_a_fortnight(file: ShopFile) -> No
             create_trial(shop, f"Day {day}?")
         made = keep_daily_copy(shop)
         assert (made is not None) == (day % 2 == 0), "a day without use needs none"
-        assert keep_daily_copy(shop) is None, "one a day"
+        assert keep_daily_copy(shop) is None, "nothing is new"
     for day in range(20, 30):
         clock.now += timedelta(days=1)
         create_trial(shop, f"Day {day}?")
         keep_daily_copy(shop)
+        create_trial(shop, f"Evening of day {day}?")
+        keep_daily_copy(shop)
     kept = list_daily_copies(shop.path)
     assert len(kept) == 14
     assert kept[-1][0] == clock().astimezone().date().isoformat()
-    assert "Day 29?" in questions(kept[-1][1])
+    assert questions(kept[-1][1])[0] == "Evening of day 29?", "the copy of a day is that of its end"
 
 
 def test_a_clock_that_goes_back_keeps_the_copies(file: ShopFile) -> None:

@@ -29,7 +29,7 @@ log = logging.getLogger(__name__)
 
 WEB = Path(__file__).resolve().parent.parent / "web"
 ROUTERS = tuple(one.router for one in (plan, making, curing, timetable, breaking, comparing, shop, network, method))
-_DAY_CHECK_S = 600.0
+_KEEP_EACH_S = 3600.0
 _METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")
 
 
@@ -52,6 +52,7 @@ def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
         days = asyncio.create_task(_keep_days(file))
         yield
         days.cancel()
+        await asyncio.to_thread(_keep_day, file)
         app.state.context.demo.close()
         hub.close()
 
@@ -77,13 +78,18 @@ def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
 
 
 async def _keep_days(file: ShopFile) -> None:
-    """Keep a copy of every day on which the shop is used; a copy that fails is tried again and never stops the rest."""
+    """Keep a copy of every day on which the shop is used, made again each hour and at the end."""
     while True:
-        try:
-            await asyncio.to_thread(keep_daily_copy, file)
-        except Exception:
-            log.exception("the daily copy")
-        await asyncio.sleep(_DAY_CHECK_S)
+        await asyncio.to_thread(_keep_day, file)
+        await asyncio.sleep(_KEEP_EACH_S)
+
+
+def _keep_day(file: ShopFile) -> None:
+    """Keep a copy for today; one that fails is told in the log and never stops the rest."""
+    try:
+        keep_daily_copy(file)
+    except Exception:
+        log.exception("the daily copy")
 
 
 def _operation_id(route: APIRoute) -> str:

@@ -37,15 +37,18 @@ def copy_shop(file: ShopFile, folder: Path | None = None) -> Path:
 def keep_daily_copy(file: ShopFile) -> Path | None:
     """Keep a copy for today beside a shop that was used since the last one; the latest fortnight stays.
 
+    Called again on the same day it takes the place of the one before, so that the day ends with all of it.
+
     Returns
     -------
-    The copy; None where there is one for today, or nothing changed since the last.
+    The copy; None where nothing changed since the last.
     """
     days = list_daily_copies(file.path)
     today = file.clock().astimezone().date().isoformat()
-    if days and days[-1][0] >= today:
-        return None
-    if days and _newest_change(days[-1][1]) == _newest_change(file.path):
+    if days and days[-1][0] > today:
+        return None  # the clock went back: what is kept of later days stays
+    newest = _newest_change(file.path)
+    if newest == (_newest_change(days[-1][1]) if days else 0):
         return None
     target = file.path.with_name(f"{file.path.name}.{today}")
     _copy(file.path, target)
