@@ -99,7 +99,7 @@ def test_newcomer_goes_from_question_to_verdict(page: Page, shop: RunningShop, t
         expect(page.locator("main h2").first).not_to_have_text(label)
     expect(page.get_by_role("heading", name="Every piece is broken")).to_be_visible()
     page.get_by_role("link", name="Compare", exact=True).click()
-    expect(page.get_by_text("“No difference”")).to_be_visible()
+    expect(page.get_by_text("“No difference”", exact=True)).to_be_visible()
     expect(page.get_by_role("heading", name="Bending strength, each piece")).to_be_visible()
     verdict = page.get_by_role("complementary").get_by_role("paragraph").first.inner_text()
     assert "planed" in verdict

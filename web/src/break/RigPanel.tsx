@@ -116,7 +116,8 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           )}
           {stopped && reading?.rate_n_per_s != null && (
             <p className="pencil">
-              {show(reading.rate_n_per_s, force)}/s, {reading.to_break_s?.toFixed(1)} s to the peak
+              {show(reading.rate_n_per_s, force)}/s, {reading.to_break_s?.toFixed(1)} s to the peak, a reading
+              each {Number(reading.sampling_s.toPrecision(2))} s
             </p>
           )}
           {!(stopped && live?.state === "reading") && (
