@@ -5,7 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.labelling import draw_label_page, print_labels
+from adhaero.bench.book import read_book
+from adhaero.bench.labelling import _label, draw_label_page, find_piece, print_labels
 from adhaero.bench.making import void_piece
 from adhaero.bench.varied import add_control
 from adhaero.core.errors import NotThere, StateError
@@ -52,3 +53,14 @@ def test_1280_labels_come_page_by_page_each_once_and_none_lost(tmp_path: Path) -
     pages = [page for page in pages if page]
     assert [len(page) for page in pages] == [48] * 26 + [32]
     assert sorted(label for page in pages for label in page) == sorted(one.label for one in shop.pieces for _ in "lr")
+
+
+def test_a_code_opens_a_page_only_where_a_phone_can_open_it(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan().saw()
+    with shop.file.reading() as connection:
+        book = read_book(connection, shop.trial)
+    piece = next(iter(book.pieces.values()))
+    near, far = _label(book, piece.id, "")[0], _label(book, piece.id, "http://192.168.7.20:8700")[0]
+    assert near.code == f"{shop.trial}/{piece.label}"
+    assert far.code == f"http://192.168.7.20:8700/trials/{shop.trial}/break?piece={piece.id}"
+    assert find_piece(shop.file, near.code) == find_piece(shop.file, far.code)
