@@ -228,7 +228,11 @@ def turn_of(
     if pull is not None:
         server.ask("POST", f"/api/trials/1/pulls/{pull}/retry")
     if turn % 50 == 49:
-        print(f"  {found.kills} kills, longest missing {max(found.missing_s, default=0.0):.2f} s", flush=True)
+        print(
+            f"  {found.kills} kills, {found.lost} of {found.acknowledged} lost, {found.damaged} damaged, "
+            f"{found.failed_starts} failed starts, longest missing {max(found.missing_s, default=0.0):.2f} s",
+            flush=True,
+        )
 
 
 def arm(server: Server, piece: int, rig_id: int) -> int:
