@@ -22,10 +22,12 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
-from adhaero.bench import boards, making, plan, settling, varied
-from adhaero.bench.boards import BoardEntry
-from adhaero.bench.rig_cards import RigEntry, save_rig
-from adhaero.bench.varied import LevelEntry
+from adhaero.bench.over import making
+from adhaero.bench.plan import boards, edits, factors, levels, settled, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry
+from adhaero.bench.plan.levels import LevelEntry
+from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.rows import amend, insert
 
@@ -49,7 +51,7 @@ WATCH = """() => {
 
 def build_trial(file: ShopFile) -> int:
     """Plan the trial as a person does, then fill in its breaks in one transaction."""
-    trial = plan.create_trial(file, "How does a shop of 2,000 pieces answer?", seed=1)
+    trial = trials.create_trial(file, "How does a shop of 2,000 pieces answer?", seed=1)
     for name, was, now in (
         ("joint", "scarf", "edge"),
         ("glue", "", "Wren"),
@@ -57,14 +59,14 @@ def build_trial(file: ShopFile) -> int:
         ("depth_mm", "", "9 mm"),
         ("span_mm", "", "120 mm"),
     ):
-        plan.edit_plan(file, trial, name, was, now)
-    factor = plan.view_plan(file, trial).factors[0].id
-    varied.edit_factor(file, trial, factor, "kind", "glue", "prep")
+        edits.edit_plan(file, trial, name, was, now)
+    factor = plan_view.view_plan(file, trial).factors[0].id
+    factors.edit_factor(file, trial, factor, "kind", "glue", "prep")
     for name in ("planed", "scraped", "sanded", "toothed"):
-        varied.add_level(file, trial, factor, LevelEntry(name))
-    plan.edit_plan(file, trial, "pieces_each", "5", str(PIECES // SETS))
+        levels.add_level(file, trial, factor, LevelEntry(name))
+    edits.edit_plan(file, trial, "pieces_each", "5", str(PIECES // SETS))
     boards.add_boards(file, trial, BoardEntry("larch", str(PIECES // BOARDS), str(BOARDS)))
-    settling.freeze_plan(file, trial)
+    settled.freeze_plan(file, trial)
     pieces = making.view_making(file, trial).pieces
     rng = random.Random(1)
     now = file.now()

@@ -30,7 +30,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from adhaero.bench.recording import load_trace
+from adhaero.bench.breaking.recording import load_trace
 from adhaero.store.file import ShopFile, open_shop
 from tests.shops import add_press, ready_shop
 

@@ -14,8 +14,11 @@ from random import Random
 
 from bench import percentile, report
 
-from adhaero.bench import boards, plan, sawing, starting, stock, varied
-from adhaero.bench.rack import view_rack
+from adhaero.bench.over.rack import view_rack
+from adhaero.bench.plan import boards, edits, factors, levels, starters
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.saw import cut_list
+from adhaero.bench.shop import boards as shop_boards
 from adhaero.core.joint import Joint, list_members
 from adhaero.core.plan.cutting import Allowances, BoardSize, compute_wood_bill, make_parts, saw_board
 from adhaero.core.plan.layout import Place, deal, measure_balance, shuffled
@@ -26,33 +29,33 @@ SHAFT = {"length_mm": 300.0, "width_mm": 22.0, "depth_mm": 22.0, "slope": 8.0}
 
 def build_plan(file: ShopFile, sets: tuple[int, int], pieces: int, holds: int) -> int:
     """Plan scarfed shafts with two things varied, on boards of the shop with a size."""
-    trial = starting.start_from(file, "prep", question=f"{sets[0] * sets[1]} sets")
-    for board in plan.view_plan(file, trial).boards:
+    trial = starters.start_from(file, "prep", question=f"{sets[0] * sets[1]} sets")
+    for board in plan_view.view_plan(file, trial).boards:
         boards.remove_board(file, trial, board.id)
     shaft = {"joint": "scarf", "length_mm": "300 mm", "depth_mm": "22 mm", "width_mm": "22 mm", "slope": "1:8"}
     bench = {"fixture": "bend-4", "span_mm": "270 mm", "load_arm_mm": "90 mm"}
     for name, typed in (shaft | bench).items():
-        view = plan.view_plan(file, trial)
+        view = plan_view.view_plan(file, trial)
         shown = {one.name: one.typed for one in view.quantities}
         was = shown[name] if name in shown else str(getattr(view.trial, name))
         if was != typed:
-            plan.edit_plan(file, trial, name, was, typed)
-    factor = plan.view_plan(file, trial).factors[0].id
-    varied.edit_factor(file, trial, factor, "kind", "prep", "own")
+            edits.edit_plan(file, trial, name, was, typed)
+    factor = plan_view.view_plan(file, trial).factors[0].id
+    factors.edit_factor(file, trial, factor, "kind", "prep", "own")
     for number in range(sets[0]):
-        varied.add_level(file, trial, factor, varied.LevelEntry(f"prep {number}"))
-    second = varied.add_factor(file, trial, "condition")
+        levels.add_level(file, trial, factor, levels.LevelEntry(f"prep {number}"))
+    second = factors.add_factor(file, trial, "condition")
     for number in range(sets[1]):
-        varied.add_level(file, trial, second, varied.LevelEntry(f"state {number}"))
-    was = str(plan.view_plan(file, trial).trial.pieces_each)
-    plan.edit_plan(file, trial, "pieces_each", was, str(pieces))
+        levels.add_level(file, trial, second, levels.LevelEntry(f"state {number}"))
+    was = str(plan_view.view_plan(file, trial).trial.pieces_each)
+    edits.edit_plan(file, trial, "pieces_each", was, str(pieces))
     planks = -(-sets[0] * sets[1] * pieces // holds)
     width = 27 * -(-2 * holds // 7) + 5
     while planks > 0:
         count = min(planks, 200)
         name = f"Plank {trial} {planks}"
-        ids = stock.save_stock_board(
-            file, stock.StockBoardEntry(name, "ash", "1900 mm", f"{width} mm", "26 mm", count=str(count))
+        ids = shop_boards.save_stock_board(
+            file, shop_boards.StockBoardEntry(name, "ash", "1900 mm", f"{width} mm", "26 mm", count=str(count))
         )
         boards.take_from_shop(file, trial, ids)
         planks -= count
@@ -67,10 +70,10 @@ def time_keystrokes(file: ShopFile, trial: int, strokes: int) -> tuple[list[floa
     pieces = 0
     for number in range(strokes):
         name = fields[number % len(fields)]
-        was = next(one.typed for one in plan.view_plan(file, trial).quantities if one.name == name)
+        was = next(one.typed for one in plan_view.view_plan(file, trial).quantities if one.name == name)
         start = time.perf_counter()
-        plan.edit_plan(file, trial, name, was, values[name].format(11 + number))
-        pieces = plan.view_plan(file, trial).consequences.pieces
+        edits.edit_plan(file, trial, name, was, values[name].format(11 + number))
+        pieces = plan_view.view_plan(file, trial).consequences.pieces
         view_rack(file, trial)
         took.append(1000 * (time.perf_counter() - start))
     return took, pieces
@@ -86,12 +89,12 @@ def time_plans() -> None:
             words = f"{planned} pieces, p95 (p50 {statistics.median(took):.0f} ms)"
             report(words, percentile(took, 0.95), "ms", aim)
             start = time.perf_counter()
-            was = str(plan.view_plan(file, trial).trial.pieces_each)
-            plan.edit_plan(file, trial, "pieces_each", was, str(pieces - 1))
-            plan.view_plan(file, trial)
+            was = str(plan_view.view_plan(file, trial).trial.pieces_each)
+            edits.edit_plan(file, trial, "pieces_each", was, str(pieces - 1))
+            plan_view.view_plan(file, trial)
             report(f"{planned} pieces dealt anew", 1000 * (time.perf_counter() - start), "ms", aim)
             start = time.perf_counter()
-            sawing.view_cut_list(file, trial)
+            cut_list.view_cut_list(file, trial)
             print(f"  {'its cut list and maps':52} {1000 * (time.perf_counter() - start):9.1f} ms")
 
 

@@ -16,7 +16,7 @@ import uvicorn
 from bench import build_trial, report
 from playwright.sync_api import sync_playwright
 
-from adhaero.bench import labelling
+from adhaero.bench.saw import labels as saw_labels
 from adhaero.core.plan.greedy import find_finish, place_in_turn
 from adhaero.core.plan.tasks import GlueUp, Line, Making, Timetable, estimate_horizon
 from adhaero.core.plan.timetable import solve
@@ -112,7 +112,7 @@ def time_labels(folder: Path) -> None:
     file = open_shop(folder / "shop.sqlite")
     trial = build_trial(file)
     begun = time.perf_counter()
-    pages = "".join(labelling.print_labels(file, trial, "http://127.0.0.1:8700/", "a4-3x8", 1))
+    pages = "".join(saw_labels.print_labels(file, trial, "http://127.0.0.1:8700/", "a4-3x8", 1))
     labels = pages.count("data-label")
     seconds = time.perf_counter() - begun
     print(f"Labels: {labels} in {seconds:.2f} s")

@@ -4,13 +4,20 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from adhaero.bench import making, plan, settling
-from adhaero.bench.boards import BoardEntry, add_boards
-from adhaero.bench.breaking import Judgement, PullView, break_by_hand, view_break
-from adhaero.bench.making import GlueUpEntry, MakingPiece, view_making
-from adhaero.bench.rig_cards import RigEntry, save_rig
-from adhaero.bench.shop import GlueEntry, add_glue
-from adhaero.bench.varied import LevelEntry, add_level, edit_factor
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.view import PullView, view_break
+from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.over.making import MakingPiece, view_making
+from adhaero.bench.plan import edits, settled, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry, add_boards
+from adhaero.bench.plan.factors import edit_factor
+from adhaero.bench.plan.levels import LevelEntry, add_level
+from adhaero.bench.saw import pieces as saw_pieces
+from adhaero.bench.shop.glues import GlueEntry, add_glue
+from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.store.file import ShopFile, open_shop
 
 FIELDS = {
@@ -54,26 +61,26 @@ class Shop:
 
     def piece_set(self, piece_id: int) -> int:
         name = next(one.set for one in self.pieces if one.id == piece_id)
-        return next(one.id for one in plan.view_plan(self.file, self.trial).treatments if one.name == name)
+        return next(one.id for one in plan_view.view_plan(self.file, self.trial).treatments if one.name == name)
 
     def pulls(self, index: int = 0) -> list[PullView]:
         piece = view_break(self.file, self.trial, self.pieces[index].id).piece
         return piece.pulls if piece else []
 
     def add(self, value: str, family: str = "") -> int:
-        factor = plan.view_plan(self.file, self.trial).factors[0]
+        factor = plan_view.view_plan(self.file, self.trial).factors[0]
         return add_level(self.file, self.trial, factor.id, LevelEntry(value, family))
 
     def edit(self, name: str, typed: str) -> None:
-        view = plan.view_plan(self.file, self.trial)
+        view = plan_view.view_plan(self.file, self.trial)
         shown = {one.name: one.typed for one in view.quantities}
         shown |= {name: str(getattr(view.trial, name) or "") for name in ("rig_id", "reference_id")}
         was = shown[name] if name in shown else str(getattr(view.trial, name))
-        plan.edit_plan(self.file, self.trial, name, was, typed, "as tried" if view.trial.frozen_utc else "")
+        edits.edit_plan(self.file, self.trial, name, was, typed, "as tried" if view.trial.frozen_utc else "")
 
     def vary(self, kind: str, names: tuple[str, ...] = (), family: str = "") -> int:
         """Vary a kind of thing in the first factor by these values; return its id."""
-        factor = plan.view_plan(self.file, self.trial).factors[0]
+        factor = plan_view.view_plan(self.file, self.trial).factors[0]
         if factor.kind != kind:
             edit_factor(self.file, self.trial, factor.id, "kind", factor.kind, kind)
         for name in names:
@@ -84,7 +91,7 @@ class Shop:
         self, names: tuple[str, ...] = ("planed", "toothed"), pieces: int = 4, count: int = 4, holds: int = 0
     ) -> "Shop":
         add_glue(self.file, GlueEntry("Wren", "cross-linking PVA", "2026-01-10", "2207"))
-        self.trial = plan.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
+        self.trial = trials.create_trial(self.file, "Does a toothed edge hold better?", seed=7)
         for name, typed in FIELDS.items():
             self.edit(name, typed)
         self.vary("prep", names)
@@ -95,19 +102,19 @@ class Shop:
         return self
 
     def saw(self) -> "Shop":
-        settling.freeze_plan(self.file, self.trial)
-        making.mark_sawn(self.file, self.trial, [one.id for one in self.pieces])
+        settled.freeze_plan(self.file, self.trial)
+        saw_pieces.mark_sawn(self.file, self.trial, [one.id for one in self.pieces])
         return self
 
     def glue(self) -> "Shop":
         ids = [one.id for one in self.pieces if not one.solid]
-        making.start_batch(self.file, self.trial, GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
-        making.put_clamps_on(self.file, self.trial, ids)
+        glue_ups.start_batch(self.file, self.trial, GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        clamps.put_clamps_on(self.file, self.trial, ids)
         return self
 
     def cure(self) -> "Shop":
         self.clock.forward(hours=2)
-        making.take_clamps_off(self.file, self.trial, [one.id for one in self.pieces if not one.solid])
+        clamps.take_clamps_off(self.file, self.trial, [one.id for one in self.pieces if not one.solid])
         self.clock.forward(hours=23)
         return self
 

@@ -4,13 +4,13 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.exporting import export_breaks
-from adhaero.bench.rack import view_rack
-from adhaero.bench.recording import load_trace
-from adhaero.bench.today import view_today
-from adhaero.bench.undo import view_history
+from adhaero.bench.breaking.recording import load_trace
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.over.rack import view_rack
+from adhaero.bench.over.today import view_today
+from adhaero.bench.over.undo import view_history
 from adhaero.core.pieces import PieceState
 from adhaero.demo.build import build_demo
 from adhaero.store.file import ShopFile

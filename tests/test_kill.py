@@ -15,8 +15,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.recording import load_trace
-from adhaero.bench.shop import DEMO
+from adhaero.bench.breaking.recording import load_trace
+from adhaero.bench.shop.view import DEMO
 from adhaero.store.file import open_shop, utc_now
 from adhaero.store.shop import put_setting
 from tests.practice import PracticeRig

@@ -15,7 +15,7 @@ from adhaero.api.demo import DemoProgram
 from adhaero.api.door import Door, find_own_address, list_names
 from adhaero.api.guard import MOST_PHOTO_BYTES
 from adhaero.api.pairing import COOKIE, Pairing
-from adhaero.bench.labelling import find_piece
+from adhaero.bench.saw.labels import find_piece
 from adhaero.core.errors import NotThere
 from tests.shops import Shop, ready_shop
 

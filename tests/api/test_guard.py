@@ -134,7 +134,7 @@ def test_an_unexpected_error_shows_nothing_of_the_inside(client: TestClient, mon
     def fail(_: object) -> None:
         raise RuntimeError("secret path /home/someone")
 
-    monkeypatch.setattr("adhaero.bench.today.view_today", fail)
+    monkeypatch.setattr("adhaero.bench.over.today.view_today", fail)
     answer = client.get("/api/today")
     assert answer.status_code == 500
     assert answer.json()["code"] == "unexpected"

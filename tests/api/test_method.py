@@ -7,10 +7,11 @@ from starlette.testclient import TestClient
 
 from adhaero.api.app import create_app
 from adhaero.api.door import Door
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.findings import Wishes, view_findings
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.findings import Wishes, view_findings
+from adhaero.bench.compare.view import view_compare
 from adhaero.core.stats.breaks import Estimate
 from tests.shops import ready_shop
 

@@ -5,18 +5,23 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import curing, findings, plan, settling, varied
-from adhaero.bench.boards import BoardEntry, add_boards
-from adhaero.bench.book import read_book
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import CompareView, view_compare
-from adhaero.bench.findings import FindingsView, Wishes, view_findings
-from adhaero.bench.making import GlueUpEntry, put_clamps_on, start_batch
-from adhaero.bench.planning import deal_plan
-from adhaero.bench.shop import view_shop
-from adhaero.bench.stock import edit_figure
-from adhaero.bench.varied import LevelEntry
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare import findings
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
+from adhaero.bench.compare.view import CompareView, view_compare
+from adhaero.bench.cure import exposures
+from adhaero.bench.facts.book import read_book
+from adhaero.bench.glue.clamps import put_clamps_on
+from adhaero.bench.glue.glue_ups import GlueUpEntry, start_batch
+from adhaero.bench.plan import factors, levels, sets, settled
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry, add_boards
+from adhaero.bench.plan.dealing import deal_plan
+from adhaero.bench.plan.levels import LevelEntry
+from adhaero.bench.shop.glue_figures import edit_figure
+from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.stats.breaks import Estimate
 from adhaero.store.rows import insert
@@ -47,9 +52,9 @@ def broken(shop: Shop, loads: dict[str, float], torn: dict[str, str] | None = No
 def test_how_it_goes_with_a_quantity_is_answered_by_the_curve(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=6)
     shop.edit("answer", "curve")
-    factor = varied.add_factor(shop.file, shop.trial, "cure_time")
+    factor = factors.add_factor(shop.file, shop.trial, "cure_time")
     for value in ("24 h", "48 h", "96 h"):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.saw().glue().cure()
     shop.clock.forward(hours=100)
     broken(shop, {"24 h": 400.0, "48 h": 550.0, "96 h": 640.0})
@@ -70,14 +75,14 @@ def test_how_it_goes_with_a_quantity_is_answered_by_the_curve(tmp_path: Path) ->
 def test_what_wet_leaves_is_answered_by_what_is_kept(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=4)
     shop.edit("answer", "retention")
-    factor = varied.add_factor(shop.file, shop.trial, "condition")
+    factor = factors.add_factor(shop.file, shop.trial, "condition")
     for value in (DRY, WET):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.saw().glue().cure()
     wet = [one.id for one in shop.pieces if WET in one.set]
-    curing.put_in(shop.file, shop.trial, wet, "soak", "24 h")
+    exposures.put_in(shop.file, shop.trial, wet, "soak", "24 h")
     shop.clock.forward(hours=24)
-    curing.take_out(shop.file, shop.trial, wet)
+    exposures.take_out(shop.file, shop.trial, wet)
     broken(shop, {f"planed, {DRY}": 700, f"planed, {WET}": 350, f"toothed, {DRY}": 690, f"toothed, {WET}": 600})
     told = headline(shop)
     assert f"planed, {WET}: keeps 50 % of its strength {DRY}, lost 50 %" in told
@@ -86,9 +91,9 @@ def test_what_wet_leaves_is_answered_by_what_is_kept(tmp_path: Path) -> None:
 
 def test_shares_can_be_of_any_value_of_anything_that_varies(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=5, count=5, holds=4)
-    factor = varied.add_factor(shop.file, shop.trial, "cure_time")
+    factor = factors.add_factor(shop.file, shop.trial, "cure_time")
     for value in ("1 d", "30 d"):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.saw().glue().cure()
     shop.clock.forward(hours=24 * 31)
     broken(shop, {"planed, 1 d": 600, "planed, 30 d": 480, "toothed, 1 d": 600, "toothed, 30 d": 600})
@@ -135,11 +140,11 @@ def test_glue_alone_and_both_are_judged_as_planned(tmp_path: Path) -> None:
 
 def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=3, count=3, holds=6)
-    varied.add_control(shop.file, shop.trial, "solid")
+    sets.add_control(shop.file, shop.trial, "solid")
     assert solids(shop) == ["Solid"]
-    factor = varied.add_factor(shop.file, shop.trial, "species")
+    factor = factors.add_factor(shop.file, shop.trial, "species")
     for value in ("larch", "ash"):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     assert solids(shop) == ["Solid, larch", "Solid, ash"]
     add_boards(shop.file, shop.trial, BoardEntry("larch", "6", "2"))
     add_boards(shop.file, shop.trial, BoardEntry("ash", "6", "2"))
@@ -150,12 +155,12 @@ def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> 
     assert not dealt.problem
     found = {(book.sets[one.treatment].name, boards[one.board].species) for one in dealt.places}
     assert {pair for pair in found if pair[0].startswith("Solid")} == {("Solid, larch", "larch"), ("Solid, ash", "ash")}
-    varied.remove_factor(shop.file, shop.trial, factor)
+    factors.remove_factor(shop.file, shop.trial, factor)
     assert solids(shop) == ["Solid"]
 
 
 def solids(shop: Shop) -> list[str]:
-    return [one.name for one in plan.view_plan(shop.file, shop.trial).treatments if one.solid]
+    return [one.name for one in plan_view.view_plan(shop.file, shop.trial).treatments if one.solid]
 
 
 def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path: Path) -> None:
@@ -194,14 +199,14 @@ def test_a_cold_glue_up_is_named_by_the_family_where_the_glue_has_no_card(tmp_pa
 
 def test_a_thing_varied_without_values_cannot_be_settled_and_an_old_such_trial_still_opens(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    factor = varied.add_factor(shop.file, shop.trial, "clamp_pressure")
+    factor = factors.add_factor(shop.file, shop.trial, "clamp_pressure")
     with pytest.raises((PlanError, EntryError), match="without a value"):
-        settling.freeze_plan(shop.file, shop.trial)
-    varied.remove_factor(shop.file, shop.trial, factor)
+        settled.freeze_plan(shop.file, shop.trial)
+    factors.remove_factor(shop.file, shop.trial, factor)
     broken(shop.saw().glue().cure(), {"planed": 500, "toothed": 700})
     with shop.file.changing("as an earlier version left it", shop.trial) as connection:
         insert(connection, "factor", {"trial_id": shop.trial, "rank": 2, "kind": "clamp_pressure", "name": ""})
     assert headline(shop) == "Toothed is the strongest."
     view = view_findings(shop.file, shop.trial, Choice(), Wishes())
     assert {"rankings", "weibull"} <= {one.key for one in view.findings}
-    assert plan.view_plan(shop.file, shop.trial).treatments
+    assert plan_view.view_plan(shop.file, shop.trial).treatments

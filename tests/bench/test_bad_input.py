@@ -5,23 +5,25 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, measuring, plan, settling
-from adhaero.bench.boards import BoardEntry
-from adhaero.bench.breaking import (
-    Judgement,
-    amend_judgement,
-    break_by_hand,
-    mark_odd,
-    view_break,
-)
-from adhaero.bench.comparing import exclude_piece
-from adhaero.bench.loads import BeyondRig
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.moments import check_moment
-from adhaero.bench.pulling import keep_pull, retry_pull
-from adhaero.bench.rig_cards import delete_rig, save_rig
-from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, edit_glue, set_unit
-from adhaero.bench.varied import remove_level
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.judgement import Judgement, amend_judgement
+from adhaero.bench.breaking.pulls import keep_pull, retry_pull
+from adhaero.bench.breaking.typed_load import BeyondRig
+from adhaero.bench.breaking.view import view_break
+from adhaero.bench.compare.set_aside import exclude_piece
+from adhaero.bench.cure import sizes
+from adhaero.bench.facts.times import check_moment
+from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.over import void
+from adhaero.bench.plan import boards, edits, settled, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry
+from adhaero.bench.plan.levels import remove_level
+from adhaero.bench.saw import pieces
+from adhaero.bench.shop.glues import GlueEntry, add_glue, delete_glue, edit_glue
+from adhaero.bench.shop.rigs import delete_rig, save_rig
+from adhaero.bench.shop.units import set_unit
 from adhaero.core.errors import (
     AdhaeroError,
     AmbiguousEntry,
@@ -39,7 +41,7 @@ BROKE = Judgement("broke", "25")
 
 def written(shop: Shop) -> tuple[object, ...]:
     """What stands in the plan; what follows from it may change with the shop."""
-    view = plan.view_plan(shop.file, shop.trial)
+    view = plan_view.view_plan(shop.file, shop.trial)
     return view.trial, view.quantities, view.factors, view.treatments, view.boards
 
 
@@ -50,8 +52,8 @@ def first(shop: Shop) -> int:
 @pytest.mark.parametrize(
     ("act", "kind", "words"),
     [
-        (lambda s: plan.create_trial(s.file, "  "), EntryError, "no question yet"),
-        (lambda s: plan.create_trial(s.file, "x" * 301), EntryError, "Up to 300 fit"),
+        (lambda s: trials.create_trial(s.file, "  "), EntryError, "no question yet"),
+        (lambda s: trials.create_trial(s.file, "x" * 301), EntryError, "Up to 300 fit"),
         (lambda s: s.edit("width_mm", "0 mm"), EntryError, "must be above 0 mm"),
         (lambda s: s.edit("width_mm", "-22"), EntryError, "must be above 0 mm"),
         (lambda s: s.edit("width_mm", "3 m"), EntryError, "More than 500 mm"),
@@ -60,7 +62,7 @@ def first(shop: Shop) -> int:
         (lambda s: s.edit("clamp_time_s", "45 m"), AmbiguousEntry, "45 min or 45 mo"),
         (lambda s: s.vary("colour"), EntryError, "cannot be varied"),
         (lambda s: s.edit("pieces_each", "some"), EntryError, "whole number from 0 to 1000"),
-        (lambda s: plan.edit_plan(s.file, s.trial, "frozen_utc", "None", "now"), EntryError, "A plan has no"),
+        (lambda s: edits.edit_plan(s.file, s.trial, "frozen_utc", "None", "now"), EntryError, "A plan has no"),
         (lambda s: s.add(""), EntryError, "The value is empty"),
         (lambda s: s.add("PLANED"), EntryError, "is there already"),
         (
@@ -75,15 +77,15 @@ def first(shop: Shop) -> int:
             "a Board 2 already",
         ),
         (lambda s: boards.edit_board(s.file, s.trial, 99, "name", "Board 1", "B"), NotThere, "not part of this trial"),
-        (lambda s: plan.view_plan(s.file, 99), NotThere, "no trial 99"),
+        (lambda s: plan_view.view_plan(s.file, 99), NotThere, "no trial 99"),
     ],
 )
 def test_a_plan_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type, words: str, tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    before = plan.view_plan(shop.file, shop.trial)
+    before = plan_view.view_plan(shop.file, shop.trial)
     with pytest.raises(kind, match=words):
         act(shop)
-    assert plan.view_plan(shop.file, shop.trial) == before, "nothing was saved"
+    assert plan_view.view_plan(shop.file, shop.trial) == before, "nothing was saved"
 
 
 def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
@@ -93,7 +95,7 @@ def test_levels_of_a_quantity_are_the_same_in_any_unit(tmp_path: Path) -> None:
     with pytest.raises(EntryError, match="“90 min” is the same"):
         shop.add("1.5 h")
     shop.add("20 min")
-    names = [(one.name, one.code) for one in plan.view_plan(shop.file, shop.trial).treatments]
+    names = [(one.name, one.code) for one in plan_view.view_plan(shop.file, shop.trial).treatments]
     assert names == [("20 min", "20"), ("90 min", "90")], "by size, whatever the order of typing"
 
 
@@ -112,7 +114,7 @@ def test_a_plan_that_cannot_be_made_is_not_settled(
     shop = new_shop(tmp_path).plan()
     change(shop)
     with pytest.raises(PlanError, match=words):
-        settling.freeze_plan(shop.file, shop.trial)
+        settled.freeze_plan(shop.file, shop.trial)
     assert shop.pieces == []
 
 
@@ -128,7 +130,7 @@ def test_what_is_in_use_is_not_deleted(act: Callable[[Shop], object], words: str
     shop = new_shop(tmp_path).plan().saw()
     with pytest.raises(InUse, match=words):
         act(shop)
-    plan.remove_trial(shop.file, shop.trial)
+    trials.remove_trial(shop.file, shop.trial)
     with pytest.raises(InUse, match=words):
         act(shop)
 
@@ -137,7 +139,7 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
     shop.vary("glue")
     shop.add("Heron", "epoxy")
-    plan.remove_trial(shop.file, shop.trial)
+    trials.remove_trial(shop.file, shop.trial)
     with pytest.raises(InUse, match="Heron is used"):
         delete_glue(shop.file, 2)
 
@@ -145,9 +147,9 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("act", "words"),
     [
-        (lambda s: plan.edit_plan(s.file, s.trial, "guess", "seen before", "mine"), "Guess was changed to nothing"),
-        (lambda s: plan.edit_plan(s.file, s.trial, "width_mm", "25 mm", "26 mm"), "Width was changed to “30 mm”"),
-        (lambda s: plan.edit_plan(s.file, s.trial, "pieces_each", "3", "6"), "Pieces of each set was changed to “4”"),
+        (lambda s: edits.edit_plan(s.file, s.trial, "guess", "seen before", "mine"), "Guess was changed to nothing"),
+        (lambda s: edits.edit_plan(s.file, s.trial, "width_mm", "25 mm", "26 mm"), "Width was changed to “30 mm”"),
+        (lambda s: edits.edit_plan(s.file, s.trial, "pieces_each", "3", "6"), "Pieces of each set was changed to “4”"),
         (lambda s: boards.edit_board(s.file, s.trial, 1, "species", "ash", "oak"), "was changed to “larch”"),
         (lambda s: edit_glue(s.file, 1, "lot", "1", "2"), "lot of Wren was changed to “2207”"),
         (lambda s: set_unit(s.file, "length", "in", "mm"), "changed to “mm”"),
@@ -168,9 +170,9 @@ def test_a_stale_edit_is_told_and_not_saved(act: Callable[[Shop], object], words
 
 def test_two_windows_measuring_one_piece_do_not_overwrite_each_other(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    measuring.measure(shop.file, shop.trial, first(shop), "width_mm", "", "29.9")
+    sizes.measure(shop.file, shop.trial, first(shop), "width_mm", "", "29.9")
     with pytest.raises(StaleEdit, match=r"29\.9 mm"):
-        measuring.measure(shop.file, shop.trial, first(shop), "width_mm", "", "30.2")
+        sizes.measure(shop.file, shop.trial, first(shop), "width_mm", "", "30.2")
     assert shop.pieces[0].measured == {"width_mm": "29.9 mm"}
 
 
@@ -179,36 +181,36 @@ def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
     mine, other = shop.pieces[0].label, shop.pieces[1]
     for label in (other.label, other.label.lower()):
         with pytest.raises(EntryError, match="Two pieces never share a label"):
-            making.relabel(shop.file, shop.trial, first(shop), mine, label)
+            pieces.relabel(shop.file, shop.trial, first(shop), mine, label)
     with pytest.raises(EntryError, match="too long"):
-        making.relabel(shop.file, shop.trial, first(shop), mine, "x" * 21)
+        pieces.relabel(shop.file, shop.trial, first(shop), mine, "x" * 21)
     with pytest.raises(StaleEdit):
-        making.relabel(shop.file, shop.trial, first(shop), "Q-9", "Q-1")
-    making.relabel(shop.file, shop.trial, first(shop), mine, mine)
+        pieces.relabel(shop.file, shop.trial, first(shop), "Q-9", "Q-1")
+    pieces.relabel(shop.file, shop.trial, first(shop), mine, mine)
 
 
 @pytest.mark.parametrize(
     ("act", "kind", "words"),
     [
-        (lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([], "Wren")), EntryError, "."),
-        (lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], " ")), EntryError, "No glue is named"),
+        (lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([], "Wren")), EntryError, "."),
+        (lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], " ")), EntryError, "No glue is named"),
         (
-            lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Heron", "epoxy")),
+            lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Heron", "epoxy")),
             StateError,
             "planned with Wren, not Heron",
         ),
         (
-            lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren", humidity="140 %")),
+            lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren", humidity="140 %")),
             EntryError,
             "makes no sense",
         ),
-        (lambda s: making.put_clamps_on(s.file, s.trial, [first(s)]), StateError, "in no glue-up"),
-        (lambda s: making.take_clamps_off(s.file, s.trial, [first(s)]), StateError, "not in clamps"),
-        (lambda s: making.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
-        (lambda s: measuring.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
-        (lambda s: measuring.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
+        (lambda s: clamps.put_clamps_on(s.file, s.trial, [first(s)]), StateError, "in no glue-up"),
+        (lambda s: clamps.take_clamps_off(s.file, s.trial, [first(s)]), StateError, "not in clamps"),
+        (lambda s: void.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
+        (lambda s: sizes.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
+        (lambda s: sizes.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
         (lambda s: break_by_hand(s.file, s.trial, first(s), "1 kN", BROKE), StateError, "is not glued yet"),
-        (lambda s: making.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
+        (lambda s: pieces.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
     ],
 )
 def test_making_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type, words: str, tmp_path: Path) -> None:
@@ -221,19 +223,19 @@ def test_making_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type
 
 def test_times_of_a_person_are_in_the_past_and_in_order(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw()
-    making.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
     with pytest.raises(EntryError, match="has not come yet"):
-        making.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T09:00:00Z")
+        clamps.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T09:00:00Z")
     with pytest.raises(EntryError, match="no time zone"):
         check_moment("2026-03-02T09:00:00", shop.clock(), "at")
     with pytest.raises(EntryError, match="is not a time"):
         check_moment("noon", shop.clock(), "at")
-    making.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T07:30:00Z")
+    clamps.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T07:30:00Z")
     with pytest.raises(EntryError, match="closed after that"):
-        making.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:00:00Z")
+        clamps.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:00:00Z")
     with pytest.raises(StateError, match="in clamps already"):
-        making.put_clamps_on(shop.file, shop.trial, [first(shop)])
-    making.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:50:00+00:00")
+        clamps.put_clamps_on(shop.file, shop.trial, [first(shop)])
+    clamps.take_clamps_off(shop.file, shop.trial, [first(shop)], "2026-03-02T07:50:00+00:00")
     assert shop.pieces[0].clamped_s == 1200
 
 
@@ -281,7 +283,7 @@ def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     for act in (
         lambda: break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE),
         lambda: mark_odd(shop.file, shop.trial, first(shop), "gap"),
-        lambda: making.void_piece(shop.file, shop.trial, first(shop), "slid"),
+        lambda: void.void_piece(shop.file, shop.trial, first(shop), "slid"),
         lambda: keep_pull(shop.file, shop.trial, pull, BROKE),
         lambda: shop.edit("guess", "I knew it"),
     ):
@@ -338,11 +340,11 @@ def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
         shop.edit("joint", "scarf")
     with pytest.raises(StateError, match="The plan is settled"):
         shop.add("scraped")
-    settling.reopen_plan(shop.file, shop.trial)
+    settled.reopen_plan(shop.file, shop.trial)
     shop.add("scraped")
     glued = new_shop(tmp_path / "other").plan().saw().glue()
     with pytest.raises(StateError, match="glued or loaded already"):
-        settling.reopen_plan(glued.file, glued.trial)
+        settled.reopen_plan(glued.file, glued.trial)
 
 
 def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
@@ -359,8 +361,8 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
     shop = ready_shop(tmp_path)
     for act in (
         lambda: shop.edit("width_mm", "wide"),
-        lambda: settling.freeze_plan(shop.file, shop.trial),
-        lambda: making.relabel(shop.file, shop.trial, first(shop), shop.pieces[0].label, ""),
+        lambda: settled.freeze_plan(shop.file, shop.trial),
+        lambda: pieces.relabel(shop.file, shop.trial, first(shop), shop.pieces[0].label, ""),
         lambda: delete_glue(shop.file, 1),
     ):
         with pytest.raises(AdhaeroError) as caught:

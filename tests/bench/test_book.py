@@ -7,17 +7,23 @@ from random import Random
 
 import pytest
 
-from adhaero.bench import book as module
-from adhaero.bench import making, measuring, plan
-from adhaero.bench.book import Book, read_book
-from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import exclude_piece, view_compare
-from adhaero.bench.curing import view_curing
-from adhaero.bench.findings import Wishes, view_findings
-from adhaero.bench.making import view_making
-from adhaero.bench.pulling import retry_pull
-from adhaero.bench.undo import redo, undo
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.pulls import retry_pull
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.findings import Wishes, view_findings
+from adhaero.bench.compare.set_aside import exclude_piece
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.cure import sizes
+from adhaero.bench.cure.view import view_curing
+from adhaero.bench.facts import book
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.over import void
+from adhaero.bench.over.making import view_making
+from adhaero.bench.over.undo import redo, undo
+from adhaero.bench.plan import edits, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.saw import pieces
 from adhaero.core.errors import AdhaeroError
 from tests.shops import Shop, ready_shop
 
@@ -25,7 +31,7 @@ from tests.shops import Shop, ready_shop
 def compare_with_whole_reading(shop: Shop) -> Book:
     with shop.file.reading() as connection:
         kept = read_book(connection, shop.trial)
-        whole = module._read_rows(connection, shop.trial)
+        whole = book._read_rows(connection, shop.trial)
     for field in fields(Book):
         assert getattr(kept, field.name) == getattr(whole, field.name), field.name
     for compute, made in list(kept._each.list_all()):
@@ -49,15 +55,15 @@ def do_something(shop: Shop, random: Random) -> None:
     pulls = shop.pulls(index)
     random.choice(
         [
-            lambda: measuring.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
-            lambda: measuring.measure(shop.file, shop.trial, piece.id, size, was, ""),
+            lambda: sizes.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
+            lambda: sizes.measure(shop.file, shop.trial, piece.id, size, was, ""),
             lambda: break_by_hand(shop.file, shop.trial, piece.id, "600 N", Judgement("broke", "25")),
             lambda: retry_pull(shop.file, shop.trial, pulls[-1].id if pulls else 0),
             lambda: exclude_piece(shop.file, shop.trial, piece.id, "split"),
             lambda: mark_odd(shop.file, shop.trial, piece.id, "gap"),
-            lambda: making.void_piece(shop.file, shop.trial, piece.id, "slid"),
-            lambda: making.unvoid_piece(shop.file, shop.trial, piece.id),
-            lambda: making.relabel(shop.file, shop.trial, piece.id, piece.label, f"Q-{random.randrange(999)}"),
+            lambda: void.void_piece(shop.file, shop.trial, piece.id, "slid"),
+            lambda: void.unvoid_piece(shop.file, shop.trial, piece.id),
+            lambda: pieces.relabel(shop.file, shop.trial, piece.id, piece.label, f"Q-{random.randrange(999)}"),
             lambda: shop.edit("depth_mm", f"{random.uniform(8, 10):.1f} mm"),
             lambda: shop.edit("cure_time_s", f"{random.randrange(1, 90)} h"),
             lambda: undo(shop.file, shop.trial),
@@ -84,7 +90,7 @@ def test_whatever_is_done_the_kept_book_is_the_whole_one(seed: int, tmp_path: Pa
 def test_pieces_that_come_and_go_are_read_whole(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     compare_with_whole_reading(shop)
-    while plan.view_plan(shop.file, shop.trial).trial.frozen_utc is not None:
+    while plan_view.view_plan(shop.file, shop.trial).trial.frozen_utc is not None:
         undo(shop.file, shop.trial)
         compare_with_whole_reading(shop)
     assert not compare_with_whole_reading(shop).pieces
@@ -95,8 +101,8 @@ def test_pieces_that_come_and_go_are_read_whole(tmp_path: Path) -> None:
 def test_a_change_elsewhere_leaves_the_book_and_a_change_inside_is_seen_at_once(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     before = compare_with_whole_reading(shop)
-    other = plan.create_trial(shop.file, "Another question?")
-    plan.edit_plan(shop.file, other, "guess", "", "none")
+    other = trials.create_trial(shop.file, "Another question?")
+    edits.edit_plan(shop.file, other, "guess", "", "none")
     assert compare_with_whole_reading(shop).pieces == before.pieces
     with shop.file.changing("test", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE piece SET odd_reason = 'seen' WHERE id = 1")

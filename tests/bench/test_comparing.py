@@ -6,15 +6,19 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench import boards, making, plan, settling
-from adhaero.bench.breaking import Judgement, break_by_hand, mark_odd
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import exclude_piece, put_piece_back, view_compare
-from adhaero.bench.exporting import export_breaks
-from adhaero.bench.making import void_piece
-from adhaero.bench.measuring import measure
-from adhaero.bench.plan import edit_plan
-from adhaero.bench.varied import add_control
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.set_aside import exclude_piece, put_piece_back
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.cure.sizes import measure
+from adhaero.bench.glue import clamps
+from adhaero.bench.over.void import void_piece
+from adhaero.bench.plan import boards, settled
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.edits import edit_plan
+from adhaero.bench.plan.sets import add_control
 from adhaero.cli import app
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.breaks import Estimate
@@ -169,8 +173,8 @@ def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
 def test_a_set_of_an_earlier_trial_stands_beside_the_results(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path).break_all(LOADS)
     earlier = view_compare(shop.file, shop.trial, Choice())
-    shop.trial = settling.copy_plan(shop.file, shop.trial)
-    listed = plan.view_plan(shop.file, shop.trial).references
+    shop.trial = settled.copy_plan(shop.file, shop.trial)
+    listed = plan_view.view_plan(shop.file, shop.trial).references
     assert [(one.words, one.pieces) for one in listed] == [
         ("toothed, in “Does a toothed edge hold better?”", 4),
         ("planed, in “Does a toothed edge hold better?”", 4),
@@ -186,7 +190,7 @@ def test_a_set_of_an_earlier_trial_stands_beside_the_results(tmp_path: Path) -> 
 def test_pieces_broken_before_their_cure_was_over_are_named(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw().glue()
     shop.clock.forward(hours=2)
-    making.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
+    clamps.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
     shop.break_all({name: ["600 N"] * 4 for name in ("planed", "toothed")})
     mind = view_compare(shop.file, shop.trial, Choice()).mind
     assert any(

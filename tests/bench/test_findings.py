@@ -6,12 +6,16 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench import curing, findings, making, varied
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.exporting import export_breaks
-from adhaero.bench.findings import FindingsView, Wishes, view_findings
-from adhaero.bench.varied import LevelEntry
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare import findings
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
+from adhaero.bench.cure import exposures
+from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.plan import factors, levels
+from adhaero.bench.plan.levels import LevelEntry
 from adhaero.cli import app
 from adhaero.core.errors import StaleEdit
 from tests.shops import Shop, new_shop, ready_shop
@@ -42,15 +46,15 @@ def said(view: FindingsView, key: str) -> str:
 @pytest.fixture(scope="module")
 def soaked(tmp_path_factory: pytest.TempPathFactory) -> Shop:
     shop = new_shop(tmp_path_factory.mktemp("soaked")).plan(pieces=10, count=4)
-    factor = varied.add_factor(shop.file, shop.trial, "condition")
+    factor = factors.add_factor(shop.file, shop.trial, "condition")
     for value in (DRY, SOAKED):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.edit("pieces_each", "5")
     shop.saw().glue().cure()
     wet = [one.id for one in shop.pieces if SOAKED in one.set]
-    curing.put_in(shop.file, shop.trial, wet, "soak", "24 h")
+    exposures.put_in(shop.file, shop.trial, wet, "soak", "24 h")
     shop.clock.forward(hours=24)
-    curing.take_out(shop.file, shop.trial, wet)
+    exposures.take_out(shop.file, shop.trial, wet)
     return broken(shop, BASE)
 
 
@@ -126,10 +130,10 @@ def test_a_cause_that_was_not_meant_to_vary_is_named(tmp_path: Path) -> None:
     order = sorted(shop.pieces, key=lambda one: one.label)
     first = [one.id for turn, one in enumerate(order) if turn % 2]
     for ids in (first, [one.id for one in order if one.id not in first]):
-        making.start_batch(shop.file, shop.trial, making.GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
-        making.put_clamps_on(shop.file, shop.trial, ids)
+        glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        clamps.put_clamps_on(shop.file, shop.trial, ids)
         shop.clock.forward(hours=2)
-        making.take_clamps_off(shop.file, shop.trial, ids)
+        clamps.take_clamps_off(shop.file, shop.trial, ids)
     shop.clock.forward(hours=24)
     for turn, piece in enumerate(shop.pieces):
         load = (700 if piece.id in first else 450) * SPREAD[turn % 5]
@@ -144,7 +148,7 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
     shop.vary("clamp_time", tuple(times))
     shop.saw().glue()
     shop.clock.forward(hours=4)
-    making.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
+    clamps.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
     shop.clock.forward(hours=24)
     seen: dict[str, int] = {}
     for piece in shop.pieces:

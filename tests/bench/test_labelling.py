@@ -5,10 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.book import read_book
-from adhaero.bench.labelling import _label, draw_label_page, find_piece, print_labels
-from adhaero.bench.making import void_piece
-from adhaero.bench.varied import add_control
+from adhaero.bench.facts.book import read_book
+from adhaero.bench.over.void import void_piece
+from adhaero.bench.plan.sets import add_control
+from adhaero.bench.saw.labels import _label, draw_label_page, find_piece, print_labels
 from adhaero.core.errors import NotThere, StateError
 from tests.shops import Shop, new_shop
 

@@ -5,14 +5,17 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, settling
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.making import view_making, void_piece
-from adhaero.bench.mistakes import reassign_piece
-from adhaero.bench.plan import view_plan
-from adhaero.bench.varied import add_control
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.glue import glue_ups
+from adhaero.bench.glue.wrong_set import reassign_piece
+from adhaero.bench.over.making import view_making
+from adhaero.bench.over.void import void_piece
+from adhaero.bench.plan import settled
+from adhaero.bench.plan.sets import add_control
+from adhaero.bench.plan.view import view_plan
 from adhaero.core.errors import AdhaeroError, ReasonNeeded
 from tests.shops import Shop, new_shop
 
@@ -82,12 +85,12 @@ def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> N
     joined = next(index for index, one in enumerate(shop.pieces) if not one.solid)
     with pytest.raises(AdhaeroError, match="A solid piece has no joint"):
         move(shop, joined, "Solid")
-    settling.reopen_plan(shop.file, shop.trial)
+    settled.reopen_plan(shop.file, shop.trial)
     shop.vary("glue", ("Wren",))
     shop.add("Heron", "epoxy")
     shop.saw()
     wren = next(one for one in shop.pieces if one.set == "Wren")
-    making.start_batch(shop.file, shop.trial, making.GlueUpEntry([wren.id], "Wren"))
+    glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry([wren.id], "Wren"))
     index = [one.id for one in shop.pieces].index(wren.id)
     with pytest.raises(AdhaeroError, match="was glued with Wren, and Heron is made with Heron"):
         move(shop, index, "Heron")

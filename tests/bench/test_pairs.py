@@ -4,11 +4,17 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, plan, runsheet, sawing, settling, stock, varied
-from adhaero.bench.boards import BoardEntry, add_boards, remove_board, take_from_shop
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.plan import PlanView
-from adhaero.bench.stock import ClampsEntry, StockBoardEntry
+from adhaero.bench.glue import clamps, glue_ups, run_sheet
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.plan import levels, sets, settled
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry, add_boards, remove_board, take_from_shop
+from adhaero.bench.plan.view import PlanView
+from adhaero.bench.saw import cut_list, pieces
+from adhaero.bench.shop import boards
+from adhaero.bench.shop import clamps as shop_clamps
+from adhaero.bench.shop.boards import StockBoardEntry
+from adhaero.bench.shop.clamps import ClampsEntry
 from tests.shops import Shop, new_shop
 
 
@@ -23,16 +29,16 @@ def shop(tmp_path: Path) -> Shop:
 
 def vary_only(shop: Shop, kind: str, *values: str) -> None:
     for level in view(shop).factors[0].levels:
-        varied.remove_level(shop.file, shop.trial, level.id)
+        levels.remove_level(shop.file, shop.trial, level.id)
     shop.vary(kind, values)
 
 
 def view(shop: Shop) -> PlanView:
-    return plan.view_plan(shop.file, shop.trial)
+    return plan_view.view_plan(shop.file, shop.trial)
 
 
 def test_a_bar_is_glued_and_clamped_as_one(shop: Shop) -> None:
-    stock.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "8", "3 kN"))
+    shop_clamps.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "8", "3 kN"))
     dry, wet = view(shop).consequences.forces
     # 0.7 MPa on 30 · 9 mm², twice on a bar of two
     assert dry.force_n == pytest.approx(0.7 * 270)
@@ -47,27 +53,27 @@ def test_a_bar_is_glued_and_clamped_as_one(shop: Shop) -> None:
 def test_a_bar_is_sawn_twice_as_wide(shop: Shop) -> None:
     for board in view(shop).boards:
         remove_board(shop.file, shop.trial, board.id)
-    ids = stock.save_stock_board(shop.file, StockBoardEntry("Larch", "larch", "1 m", "80 mm", "14 mm"))
+    ids = boards.save_stock_board(shop.file, StockBoardEntry("Larch", "larch", "1 m", "80 mm", "14 mm"))
     take_from_shop(shop.file, shop.trial, ids)
-    first, second = sawing.view_cut_list(shop.file, shop.trial).parts
+    first, second = cut_list.view_cut_list(shop.file, shop.trial).parts
     # the grain of an edge joint runs across its line: 30 + 3 of kerf + 2 to plane + 30 along it
     assert (first.length_mm, first.number, second.number) == (65, 4, 4)
-    labels = {cut.label for board in sawing.view_cut_list(shop.file, shop.trial).boards for cut in board.cuts}
+    labels = {cut.label for board in cut_list.view_cut_list(shop.file, shop.trial).boards for cut in board.cuts}
     assert len(labels) == 4
     assert all(" + " in label for label in labels)
 
 
 def test_what_is_done_with_one_half_is_done_with_both(shop: Shop) -> None:
-    settling.freeze_plan(shop.file, shop.trial)
+    settled.freeze_plan(shop.file, shop.trial)
     assert [step.words for step in view(shop).steps] == ["Rip each bar into its two pieces, and label both"]
     one = shop.pieces[0]
-    making.mark_sawn(shop.file, shop.trial, [one.id])
+    pieces.mark_sawn(shop.file, shop.trial, [one.id])
     sawn = [piece for piece in shop.pieces if piece.state == "sawn"]
     assert len(sawn) == 2
-    batch = making.start_batch(shop.file, shop.trial, GlueUpEntry([one.id], "Wren"))
+    batch = glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id], "Wren"))
     assert {piece.set for piece in shop.pieces if piece.batch == 1} == {"kept dry", "soaked 24 h"}
-    assert len(runsheet.view_run_sheet(shop.file, shop.trial, batch).pieces) == 2
-    making.put_clamps_on(shop.file, shop.trial, [one.id])
+    assert len(run_sheet.view_run_sheet(shop.file, shop.trial, batch).pieces) == 2
+    clamps.put_clamps_on(shop.file, shop.trial, [one.id])
     assert {piece.clamped_utc for piece in shop.pieces if piece.batch == 1} == {"2026-03-02T08:00:00.000Z"}
 
 
@@ -89,8 +95,8 @@ def test_a_joint_that_does_not_run_through_is_not_ripped(shop: Shop) -> None:
 
 
 def test_a_baseline_stands_beside_matched_pairs(shop: Shop) -> None:
-    varied.add_control(shop.file, shop.trial, "solid")
+    sets.add_control(shop.file, shop.trial, "solid")
     add_boards(shop.file, shop.trial, BoardEntry("larch", "4"))
-    settling.freeze_plan(shop.file, shop.trial)
+    settled.freeze_plan(shop.file, shop.trial)
     assert len(shop.pieces) == 12
     assert sum(piece.solid for piece in shop.pieces) == 4

@@ -6,18 +6,28 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from adhaero.bench import boards, making, plan, rehearsing, sawing, settling, starting, stock, varied
-from adhaero.bench.boards import BoardEntry
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.exporting import export_breaks
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.rack import view_rack
-from adhaero.bench.rig_cards import save_rig
-from adhaero.bench.shop import GlueEntry, add_glue, view_shop
-from adhaero.bench.stock import ClampsEntry, StockBoardEntry
-from adhaero.bench.varied import LevelEntry, SpacedEntry
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.glue import glue_ups
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.over.rack import view_rack
+from adhaero.bench.plan import boards, dry_run, edits, factors, sets, settled, starters
+from adhaero.bench.plan import levels as plan_levels
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry
+from adhaero.bench.plan.levels import LevelEntry, SpacedEntry
+from adhaero.bench.saw import cut_list, steps
+from adhaero.bench.shop import boards as shop_boards
+from adhaero.bench.shop import clamps as shop_clamps
+from adhaero.bench.shop import glue_figures, photos
+from adhaero.bench.shop.boards import StockBoardEntry
+from adhaero.bench.shop.clamps import ClampsEntry
+from adhaero.bench.shop.glues import GlueEntry, add_glue
+from adhaero.bench.shop.rigs import save_rig
+from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.plan.starters import STARTERS
 from adhaero.core.plan.treatments import Spacing
@@ -31,8 +41,8 @@ def shop(tmp_path: Path) -> Shop:
     return new_shop(tmp_path).plan()
 
 
-def view(shop: Shop) -> plan.PlanView:
-    return plan.view_plan(shop.file, shop.trial)
+def view(shop: Shop) -> plan_view.PlanView:
+    return plan_view.view_plan(shop.file, shop.trial)
 
 
 def names(shop: Shop) -> list[str]:
@@ -40,32 +50,32 @@ def names(shop: Shop) -> list[str]:
 
 
 def vary_more(shop: Shop, kind: str, *values: str) -> int:
-    factor = varied.add_factor(shop.file, shop.trial, kind)
+    factor = factors.add_factor(shop.file, shop.trial, kind)
     for value in values:
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry(value))
+        plan_levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     return factor
 
 
 @pytest.mark.parametrize("key", STARTERS)
 def test_every_starter_leads_to_a_settled_plan_without_help(key: str, tmp_path: Path) -> None:
     file = new_shop(tmp_path).file
-    trial = starting.start_from(file, key)
-    before = plan.view_plan(file, trial)
+    trial = starters.start_from(file, key)
+    before = plan_view.view_plan(file, trial)
     assert before.problems == []
     assert before.trial.question == STARTERS[key].question
     assert before.consequences.bands or before.trial.answer == "pass_fail"
-    assert settling.freeze_plan(file, trial) == before.consequences.pieces > 0
+    assert settled.freeze_plan(file, trial) == before.consequences.pieces > 0
 
 
 def test_a_starter_takes_a_question_of_ones_own_and_the_glues_of_the_shelf(tmp_path: Path) -> None:
     shop = new_shop(tmp_path)
     for name in ("Heron", "Wren"):
         add_glue(shop.file, GlueEntry(name, "epoxy"))
-    shop.trial = starting.start_from(shop.file, "which-glue", question="Heron or Wren for shafts?")
+    shop.trial = starters.start_from(shop.file, "which-glue", question="Heron or Wren for shafts?")
     assert view(shop).trial.question == "Heron or Wren for shafts?"
     assert names(shop) == ["Heron", "Wren", "Solid"]
     with pytest.raises(EntryError, match="no starter “magic”"):
-        starting.start_from(shop.file, "magic")
+        starters.start_from(shop.file, "magic")
 
 
 def test_two_things_make_every_combination_and_some_are_left_out(shop: Shop) -> None:
@@ -73,17 +83,17 @@ def test_two_things_make_every_combination_and_some_are_left_out(shop: Shop) -> 
     assert len(names(shop)) == 6
     assert names(shop)[0] == "planed, 30 min"
     row = next(one for one in view(shop).treatments if one.name == "toothed, 8 h")
-    varied.leave_out(shop.file, shop.trial, [row.id], out=True)
+    sets.leave_out(shop.file, shop.trial, [row.id], out=True)
     assert "toothed, 8 h" not in names(shop)
     assert view(shop).consequences.pieces == 5 * 4
-    varied.leave_out(shop.file, shop.trial, [row.id], out=False)
+    sets.leave_out(shop.file, shop.trial, [row.id], out=False)
     assert len(names(shop)) == 6
 
 
 def test_an_extra_goes_with_some_values_only(shop: Shop) -> None:
     extra = vary_more(shop, "own", "bare", "wetted")
     toothed = next(one for one in view(shop).factors[0].levels if one.name == "toothed")
-    varied.edit_factor(shop.file, shop.trial, extra, "only_with", "", str(toothed.id))
+    factors.edit_factor(shop.file, shop.trial, extra, "only_with", "", str(toothed.id))
     assert names(shop) == ["planed", "toothed, bare", "toothed, wetted"]
 
 
@@ -91,32 +101,32 @@ def test_up_to_three_things_are_varied(shop: Shop) -> None:
     vary_more(shop, "clamp_time", "1 h")
     vary_more(shop, "gap", "0.1 mm")
     with pytest.raises(EntryError, match="Up to 3 fit one trial"):
-        varied.add_factor(shop.file, shop.trial, "spread")
+        factors.add_factor(shop.file, shop.trial, "spread")
 
 
 def test_times_by_ratio_stand_in_their_order_as_a_person_would_write_them(shop: Shop) -> None:
     factor = vary_more(shop, "clamp_time")
-    varied.add_spaced(shop.file, shop.trial, factor, SpacedEntry("15 min", "8 h", "6", Spacing.RATIO))
+    plan_levels.add_spaced(shop.file, shop.trial, factor, SpacedEntry("15 min", "8 h", "6", Spacing.RATIO))
     levels = [one.name for one in view(shop).factors[1].levels]
     assert levels == ["15 min", "30 min", "1 h", "2 h", "4 h", "8 h"]
     with pytest.raises(EntryError, match=r"900 s is there already \(“15 min” is the same\)"):
-        varied.add_level(shop.file, shop.trial, factor, LevelEntry("900 s"))
+        plan_levels.add_level(shop.file, shop.trial, factor, LevelEntry("900 s"))
 
 
 def test_pieces_of_one_set_differ_from_the_rest(shop: Shop) -> None:
     toothed = next(one for one in view(shop).treatments if one.name == "toothed")
-    varied.edit_set(shop.file, shop.trial, toothed.id, "pieces", "4", "3")
+    sets.edit_set(shop.file, shop.trial, toothed.id, "pieces", "4", "3")
     shop.edit("pieces_each", "2")
     assert [one.pieces for one in view(shop).treatments] == [2, 3]
-    varied.edit_set(shop.file, shop.trial, toothed.id, "pieces", "3", "")
+    sets.edit_set(shop.file, shop.trial, toothed.id, "pieces", "3", "")
     assert [one.pieces for one in view(shop).treatments] == [2, 2]
 
 
 def test_the_shops_standard_joint_is_made_the_same_in_every_trial(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    varied.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
-    shop.trial = starting.start_from(shop.file, "prep")
-    varied.add_control(shop.file, shop.trial, "standard")
+    sets.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
+    shop.trial = starters.start_from(shop.file, "prep")
+    sets.add_control(shop.file, shop.trial, "standard")
     assert view(shop).treatments[-1].recipe == "Wren, planed, 0.8 MPa for 2 h"
 
 
@@ -128,25 +138,25 @@ def test_boards_of_the_shop_hold_what_their_size_yields(shop: Shop) -> None:
     shop.edit("length_mm", "300 mm")
     shop.edit("span_mm", "270 mm")
     shop.edit("load_arm_mm", "90 mm")
-    ids = stock.save_stock_board(shop.file, PLANK)
+    ids = shop_boards.save_stock_board(shop.file, PLANK)
     boards.take_from_shop(shop.file, shop.trial, ids)
     found = view(shop)
     # two strips of seven parts of (300 + 8 · 22) / 2 = 238 mm
     assert [one.holds for one in found.boards] == [7, 7, 7]
     assert [one.fits for one in found.consequences.yields] == [7, 7, 7]
-    cuts = sawing.view_cut_list(shop.file, shop.trial)
+    cuts = cut_list.view_cut_list(shop.file, shop.trial)
     assert sum(len(one.cuts) for one in cuts.boards) == 2 * 8
     assert [(one.number, one.length_mm, one.rough_width_mm) for one in cuts.parts] == [(8, 238, 24), (8, 238, 24)]
     assert "Rip 2 strips 24 mm wide." in cuts.boards[0].steps
     with pytest.raises(InUse, match="Ash plank 1 is sawn for the trial"):
-        stock.remove_stock_board(shop.file, ids[0])
+        shop_boards.remove_stock_board(shop.file, ids[0])
     shorter = StockBoardEntry("Ash plank 1", "ash", "250 mm", "60 mm", "26 mm")
-    stock.save_stock_board(shop.file, shorter, ids[0])
+    shop_boards.save_stock_board(shop.file, shorter, ids[0])
     problem = view(shop).problems[0]
     assert problem.startswith("Ash plank 1 has no room for")
     assert "longest clear stretch is 210 mm, and a part takes 238 mm: use a longer board or shorter pieces" in problem
     with pytest.raises(PlanError, match="Ash plank 1 has no room"):
-        settling.freeze_plan(shop.file, shop.trial)
+        settled.freeze_plan(shop.file, shop.trial)
 
 
 @pytest.mark.parametrize(
@@ -164,34 +174,34 @@ def test_boards_of_the_shop_hold_what_their_size_yields(shop: Shop) -> None:
 def test_a_board_that_cannot_be_is_told(shop: Shop, entry: dict[str, str], words: str) -> None:
     plain = {"name": "P", "species": "ash", "length": "1.9 m", "width": "60 mm", "thickness": "26 mm"}
     with pytest.raises(EntryError, match=words):
-        stock.save_stock_board(shop.file, StockBoardEntry(**(plain | entry)))
+        shop_boards.save_stock_board(shop.file, StockBoardEntry(**(plain | entry)))
 
 
 def test_a_form_filled_in_from_old_values_is_told(shop: Shop) -> None:
-    (board,) = stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
+    (board,) = shop_boards.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
     seen = StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm")
-    stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "80 mm", "26 mm"), board, seen)
+    shop_boards.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "80 mm", "26 mm"), board, seen)
     with pytest.raises(StaleEdit, match="width of P was changed to “80 mm”"):
-        stock.save_stock_board(shop.file, StockBoardEntry("P", "larch", "1.9 m", "60 mm", "26 mm"), board, seen)
+        shop_boards.save_stock_board(shop.file, StockBoardEntry("P", "larch", "1.9 m", "60 mm", "26 mm"), board, seen)
     clamps = ClampsEntry("bar", "screw clamp", "6", "3 kN")
-    number = stock.save_clamps(shop.file, clamps)
-    stock.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "8", "3 kN"), number, clamps)
+    number = shop_clamps.save_clamps(shop.file, clamps)
+    shop_clamps.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "8", "3 kN"), number, clamps)
     with pytest.raises(StaleEdit, match="number of bar was changed to “8”"):
-        stock.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "7", "3 kN"), number, clamps)
+        shop_clamps.save_clamps(shop.file, ClampsEntry("bar", "screw clamp", "7", "3 kN"), number, clamps)
 
 
 def test_a_photo_is_kept_small_and_without_what_the_camera_wrote(shop: Shop) -> None:
-    (board,) = stock.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
+    (board,) = shop_boards.save_stock_board(shop.file, StockBoardEntry("P", "ash", "1.9 m", "60 mm", "26 mm"))
     picture, out = Image.new("RGB", (3000, 2000), "tan"), io.BytesIO()
     exif = picture.getexif()
     exif[271] = "a camera"
     picture.save(out, "JPEG", exif=exif)
-    stored = stock.read_photo(shop.file, stock.add_photo(shop.file, board, out.getvalue()))
+    stored = photos.read_photo(shop.file, photos.add_photo(shop.file, board, out.getvalue()))
     kept = Image.open(io.BytesIO(stored))
     assert kept.size == (1600, 1067)
     assert dict(kept.getexif()) == {}
     with pytest.raises(EntryError, match="no picture"):
-        stock.add_photo(shop.file, board, b"%PDF-1.7 no picture")
+        photos.add_photo(shop.file, board, b"%PDF-1.7 no picture")
 
 
 def test_what_a_glue_takes_waits_for_its_card_and_uses_what_is_usual(shop: Shop) -> None:
@@ -199,18 +209,18 @@ def test_what_a_glue_takes_waits_for_its_card_and_uses_what_is_usual(shop: Shop)
     # 8 pieces of 270 mm², 200 g/m² usual with cross-linking PVA, both faces, 30 % wasted
     assert need.mass_g == pytest.approx(8 * 270e-6 * 200 * 2 * 1.3)
     assert need.missing == ("its price", "its pack size")
-    stock.edit_figure(shop.file, 1, "price", "", "12")
-    stock.edit_figure(shop.file, 1, "pack_g", "", "0.5 kg")
+    glue_figures.edit_figure(shop.file, 1, "price", "", "12")
+    glue_figures.edit_figure(shop.file, 1, "pack_g", "", "0.5 kg")
     assert view(shop).consequences.glue_cost == pytest.approx((need.mass_g or 0) * 12 / 500)
     with pytest.raises(StaleEdit, match="price of the pack of Wren"):
-        stock.edit_figure(shop.file, 1, "price", "11", "13")
+        glue_figures.edit_figure(shop.file, 1, "price", "11", "13")
     card = next(one for one in view_shop(shop.file).glues[0].figures if one.name == "open_time_s")
     assert (card.typed, card.usual) == ("", "5 min")
 
 
 def test_clamps_of_the_shop_make_rounds(shop: Shop) -> None:
     assert view(shop).consequences.forces[0].set_up is None
-    stock.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "2", "3 kN"))
+    shop_clamps.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "2", "3 kN"))
     set_up = view(shop).consequences.forces[0].set_up
     assert set_up is not None
     assert (set_up.force_n, set_up.rounds) == (pytest.approx(0.7 * 270), (2, 2))
@@ -229,7 +239,7 @@ def test_the_only_rig_is_counted_on_and_another_can_be_chosen(shop: Shop) -> Non
 def test_the_forecast_and_the_scatter_come_from_own_breaks(tmp_path: Path) -> None:
     loads = {"planed": ["70 N", "71 N", "69 N", "72 N", "70 N", "74 N"], "toothed": ["60 N"] * 3 + ["66 N"] * 3}
     shop = new_shop(tmp_path).plan(pieces=6).saw().glue().cure().break_all(loads)
-    shop.trial = settling.copy_plan(shop.file, shop.trial)
+    shop.trial = settled.copy_plan(shop.file, shop.trial)
     found = view(shop)
     assert found.consequences.bands[0].pieces == 12
     assert "12 of your own breaks in 1 trial" in found.consequences.bands[0].words
@@ -245,9 +255,9 @@ def test_the_forecast_and_the_scatter_come_from_own_breaks(tmp_path: Path) -> No
 def test_a_settled_plan_changes_with_a_reason_that_stays(shop: Shop) -> None:
     shop.saw()
     with pytest.raises(ReasonNeeded, match="would change from “2 h” to “3 h”"):
-        plan.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h")
+        edits.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h")
     assert next(one.typed for one in view(shop).quantities if one.name == "clamp_time_s") == "2 h", "nothing was saved"
-    plan.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h", "the shop is cold")
+    edits.edit_plan(shop.file, shop.trial, "clamp_time_s", "2 h", "3 h", "the shop is cold")
     (amendment,) = view(shop).amendments
     assert (amendment.words, amendment.before, amendment.after) == ("clamp time", "2 h", "3 h")
     compare = view_compare(shop.file, shop.trial, Choice())
@@ -261,7 +271,7 @@ def test_another_scheme_relabels_until_something_is_glued(shop: Shop) -> None:
     shop.edit("label_scheme", "{trial}.{no}")
     assert {one.label for one in shop.pieces} == {f"1.0{n}" for n in range(1, 9)}
     assert view(shop).amendments == []
-    making.start_batch(shop.file, shop.trial, GlueUpEntry([shop.pieces[0].id], "Wren"))
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([shop.pieces[0].id], "Wren"))
     with pytest.raises(StateError, match="What is written on them stays"):
         shop.edit("label_scheme", "{set}-{no}")
 
@@ -281,7 +291,7 @@ def test_pilot_pieces_are_broken_and_never_in_the_results(shop: Shop) -> None:
 
 def test_matched_pairs_are_planned_as_pairs(shop: Shop) -> None:
     shop.edit("matched", "neighbours")
-    settling.freeze_plan(shop.file, shop.trial)
+    settled.freeze_plan(shop.file, shop.trial)
     with shop.file.reading() as connection:
         rows = connection.execute("SELECT pair, board_id FROM piece ORDER BY board_id, position").fetchall()
     assert [row["pair"] for row in rows] == [0, 0, 1, 1, 2, 2, 3, 3]
@@ -293,7 +303,7 @@ def test_planning_again_what_is_missing(tmp_path: Path) -> None:
         break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "0"))
     lost = next(one for one in shop.pieces if one.set == "toothed")
     break_by_hand(shop.file, shop.trial, lost.id, "60 N", Judgement("broke", "0"))
-    shop.trial = settling.copy_plan(shop.file, shop.trial, only_missing=True)
+    shop.trial = settled.copy_plan(shop.file, shop.trial, only_missing=True)
     assert [(one.name, one.pieces, one.left_out) for one in view(shop).treatments] == [
         ("planed", 0, True),
         ("toothed", 3, False),
@@ -302,12 +312,12 @@ def test_planning_again_what_is_missing(tmp_path: Path) -> None:
 
 
 def test_steps_besides_the_joint_are_ticked(shop: Shop) -> None:
-    step = sawing.add_step(shop.file, shop.trial, "  drill the  pin hole ", "before")
-    sawing.tick_step(shop.file, shop.trial, step, done=True)
+    step = steps.add_step(shop.file, shop.trial, "  drill the  pin hole ", "before")
+    steps.tick_step(shop.file, shop.trial, step, done=True)
     (row,) = view(shop).steps
     assert (row.words, row.done_utc is not None) == ("drill the pin hole", True)
     with pytest.raises(EntryError, match="is no turn"):
-        sawing.add_step(shop.file, shop.trial, "saw apart", "whenever")
+        steps.add_step(shop.file, shop.trial, "saw apart", "whenever")
 
 
 def test_what_is_not_written_down_is_not_controlled(shop: Shop) -> None:
@@ -319,32 +329,32 @@ def test_what_is_not_written_down_is_not_controlled(shop: Shop) -> None:
 
 def test_a_dry_run_needs_guesses_that_can_be_read(shop: Shop) -> None:
     first = view(shop).treatments[0].id
-    *_, last = rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess("120 %", first)])
+    *_, last = dry_run.rehearse(shop.file, shop.trial, [dry_run.Guess("120 %", first)])
     assert last.outlook is not None
     assert last.outlook.pairs[0].true_ratio == pytest.approx(1.2)
     for percent in ("strong", "0 %"):
         with pytest.raises(EntryError):
-            next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess(percent, first)]))
+            next(dry_run.rehearse(shop.file, shop.trial, [dry_run.Guess(percent, first)]))
     with pytest.raises(EntryError) as refused:
-        next(rehearsing.rehearse(shop.file, shop.trial, [], held="95 %"))
+        next(dry_run.rehearse(shop.file, shop.trial, [], held="95 %"))
     assert refused.value.field == "held"
-    *_, last = rehearsing.rehearse(shop.file, shop.trial, [], held="20 %")
+    *_, last = dry_run.rehearse(shop.file, shop.trial, [], held="20 %")
     assert (last.of, last.outlook is not None) == (300, True)
 
 
 def test_values_are_guessed_where_sets_are_many(shop: Shop) -> None:
-    second = varied.add_factor(shop.file, shop.trial, "clamp_time")
+    second = factors.add_factor(shop.file, shop.trial, "clamp_time")
     for typed in ("1 h", "4 h"):
-        varied.add_level(shop.file, shop.trial, second, LevelEntry(typed))
+        plan_levels.add_level(shop.file, shop.trial, second, LevelEntry(typed))
     levels = {one.name: one.id for factor in view(shop).factors for one in factor.levels}
     boards.add_boards(shop.file, shop.trial, BoardEntry("larch", "4", "4"))
-    guesses = [rehearsing.Guess("80 %", level_id=levels["toothed"]), rehearsing.Guess("50 %", level_id=levels["1 h"])]
-    *_, last = rehearsing.rehearse(shop.file, shop.trial, guesses)
+    guesses = [dry_run.Guess("80 %", level_id=levels["toothed"]), dry_run.Guess("50 %", level_id=levels["1 h"])]
+    *_, last = dry_run.rehearse(shop.file, shop.trial, guesses)
     assert last.outlook is not None
     ratios = {(one.a, one.b): one.true_ratio for one in last.outlook.pairs}
     assert ratios["planed, 4 h", "toothed, 1 h"] in (pytest.approx(0.4), pytest.approx(2.5))
     with pytest.raises(EntryError, match="no value 99"):
-        next(rehearsing.rehearse(shop.file, shop.trial, [rehearsing.Guess("80 %", level_id=99)]))
+        next(dry_run.rehearse(shop.file, shop.trial, [dry_run.Guess("80 %", level_id=99)]))
 
 
 @pytest.mark.parametrize(
@@ -362,7 +372,7 @@ def test_wood_has_its_price(shop: Shop) -> None:
     for board in view(shop).boards:
         boards.remove_board(shop.file, shop.trial, board.id)
     entry = StockBoardEntry("Larch", "larch", "1.9 m", "60 mm", "26 mm", count="2", price="18.50")
-    boards.take_from_shop(shop.file, shop.trial, stock.save_stock_board(shop.file, entry))
+    boards.take_from_shop(shop.file, shop.trial, shop_boards.save_stock_board(shop.file, entry))
     assert view(shop).consequences.wood_cost == 37.0
 
 
@@ -395,7 +405,7 @@ def test_a_plan_of_1280_pieces_on_boards_of_seven(tmp_path: Path) -> None:
     glues = [f"Bird {number}" for number in range(32)]
     for name in glues:
         add_glue(shop.file, GlueEntry(name, "epoxy"))
-    shop.trial = starting.start_from(shop.file, "still-good", question="Which of 32 glues stands weather?")
+    shop.trial = starters.start_from(shop.file, "still-good", question="Which of 32 glues stands weather?")
     shop.vary("glue", tuple(glues))
     vary_more(shop, "condition", "dry", "soaked 24 h", "frozen", "a winter outside")
     shop.edit("pieces_each", "10")
@@ -407,7 +417,7 @@ def test_a_plan_of_1280_pieces_on_boards_of_seven(tmp_path: Path) -> None:
     balance = found.consequences.balance
     assert balance is not None
     assert (balance.efficiency or 0) > 0.98 * (balance.bound or 1)
-    assert settling.freeze_plan(shop.file, shop.trial) == 1280
+    assert settled.freeze_plan(shop.file, shop.trial) == 1280
 
 
 def test_a_pried_piece_passes_or_fails_by_its_face(shop: Shop) -> None:
@@ -450,6 +460,6 @@ def test_cautions_stand_where_the_choice_is_made(shop: Shop) -> None:
 
 def test_boards_of_different_moisture_are_said(shop: Shop) -> None:
     for name, moisture in (("dry", "8 %"), ("wet", "14 %")):
-        ids = stock.save_stock_board(shop.file, StockBoardEntry(name, "larch", "1 m", "90 mm", "25 mm", moisture))
+        ids = shop_boards.save_stock_board(shop.file, StockBoardEntry(name, "larch", "1 m", "90 mm", "25 mm", moisture))
         boards.take_from_shop(shop.file, shop.trial, ids)
     assert any("differ in moisture, 8 to 14 %" in note for note in view(shop).consequences.notes)

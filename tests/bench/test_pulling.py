@@ -11,20 +11,22 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from adhaero.bench import pulling, recording
-from adhaero.bench.breaking import Judgement, view_break
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.pulling import PointEntry, arm, choose_point, keep_pull, recover_pulls, stop_pull, view_trace
-from adhaero.bench.recording import load_trace
-from adhaero.bench.rig_cards import choose_unit, delete_rig
-from adhaero.bench.rigs import RigHub, UnitDiffers
-from adhaero.bench.shop import view_shop
+from adhaero.bench.breaking import pulls, recording
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.live_rigs import RigHub, UnitDiffers
+from adhaero.bench.breaking.load_point import PointEntry, choose_point, view_trace
+from adhaero.bench.breaking.pulls import arm, keep_pull, recover_pulls, stop_pull
+from adhaero.bench.breaking.recording import load_trace
+from adhaero.bench.breaking.view import view_break
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.shop.rigs import choose_unit, delete_rig
+from adhaero.bench.shop.view import view_shop
 from adhaero.cli.rig import give_pull
 from adhaero.core.errors import EntryError, InUse, RigError, StateError
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.store.file import utc_now
-from adhaero.store.pulls import list_running
+from adhaero.store.pulls import insert_chunk, list_running
 from tests.core.rig.test_trace import BY_FILE, mismatches, open_case
 from tests.rig.test_reader import wait_for
 from tests.shops import Shop, add_press, ready_shop
@@ -217,7 +219,7 @@ def test_a_pull_that_cannot_be_read_ends_and_keeps_its_readings(bench: Bench, mo
     assert kept.state == "stopped"
     assert "could not be read" in kept.flags[0]
     assert len(load_trace(bench.shop.file, pull).times_s) > 10
-    pulling.retry_pull(bench.shop.file, bench.shop.trial, pull)
+    pulls.retry_pull(bench.shop.file, bench.shop.trial, pull)
 
 
 def test_a_pull_that_cannot_be_ended_never_stops_a_start(bench: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -230,7 +232,7 @@ def test_a_pull_that_cannot_be_ended_never_stops_a_start(bench: Bench, monkeypat
     def full(*_: object) -> None:
         raise StateError("The disk is full.")
 
-    monkeypatch.setattr(pulling, "finish_pull", full)
+    monkeypatch.setattr(pulls, "finish_pull", full)
     assert recover_pulls(bench.shop.file) == 1
 
 
@@ -252,7 +254,7 @@ def stored(shop: Shop, file: str) -> int:
     assert pull is not None
     samples = list(zip(log.times_s[:end], [per_unit * load for load in log.loads[:end]], strict=True))
     with shop.file.recording() as connection:
-        recording.insert_chunk(connection, pull, 0, samples, len(log.unreadable_before))
+        insert_chunk(connection, pull, 0, samples, len(log.unreadable_before))
     recording.finish_pull(shop.file, pull, shop.trial)
     return pull
 

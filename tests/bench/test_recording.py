@@ -8,16 +8,17 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, runsheet
-from adhaero.bench.breaking import Judgement
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.practice import load_practice_piece
-from adhaero.bench.pulling import arm, keep_pull, recover_pulls, retry_pull, stop_pull, view_trace
-from adhaero.bench.recording import load_trace
-from adhaero.bench.rigs import RigHub
-from adhaero.bench.undo import undo
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.breaking.load_point import view_trace
+from adhaero.bench.breaking.practice_rig import load_practice_piece
+from adhaero.bench.breaking.pulls import arm, keep_pull, recover_pulls, retry_pull, stop_pull
+from adhaero.bench.breaking.recording import load_trace
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.over.undo import undo
 from adhaero.core.errors import RigError, StateError
 from adhaero.rig.reader import LinkState
 from adhaero.store.file import utc_now
@@ -237,17 +238,17 @@ def test_the_force_in_a_clamp_is_kept_from_a_load_cell(tmp_path: Path) -> None:
         hub = RigHub(shop.file)
         try:
             with pytest.raises(RigError, match="no readings"):
-                runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
+                run_steps.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
             live = hub.connect(rig_id)
             wait_for(lambda: len(live.reader.recent) > 150)
             with pytest.raises(StateError, match="is not in a clamp"):
-                runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
-            making.start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Wren"))
-            making.put_clamps_on(shop.file, shop.trial, ids)
-            runsheet.keep_clamp_force(shop.file, hub, shop.trial, ids[:1], rig_id)
+                run_steps.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
+            glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Wren"))
+            clamps.put_clamps_on(shop.file, shop.trial, ids)
+            run_steps.keep_clamp_force(shop.file, hub, shop.trial, ids[:1], rig_id)
         finally:
             hub.close()
-    first, second = runsheet.view_run_sheet(shop.file, shop.trial, 1).pieces
+    first, second = run_sheet.view_run_sheet(shop.file, shop.trial, 1).pieces
     kept, other = (first, second) if first.id == ids[0] else (second, first)
     assert kept.clamp_settled_n is not None
     assert kept.clamp_peak_n is not None

@@ -5,14 +5,18 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import making, runsheet
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.runsheet import GlueStep, mark_step, view_run_sheet
-from adhaero.bench.shop import edit_glue
-from adhaero.bench.stock import ClampsEntry, edit_figure, save_clamps
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue.run_sheet import GlueStep, view_run_sheet
+from adhaero.bench.glue.run_steps import mark_step
+from adhaero.bench.saw import pieces
+from adhaero.bench.shop.clamps import ClampsEntry, save_clamps
+from adhaero.bench.shop.glue_figures import edit_figure
+from adhaero.bench.shop.glues import edit_glue
 from adhaero.core.errors import AdhaeroError, EntryError, StaleEdit, StateError
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.gluing import compute_mix
@@ -23,11 +27,11 @@ from tests.shops import Shop, new_shop
 def shop(tmp_path: Path) -> Shop:
     """A glue-up of all eight pieces, nothing done yet."""
     shop = new_shop(tmp_path).plan().saw()
-    making.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces], "Wren"))
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces], "Wren"))
     return shop
 
 
-def sheet(shop: Shop) -> runsheet.RunSheet:
+def sheet(shop: Shop) -> run_sheet.RunSheet:
     return view_run_sheet(shop.file, shop.trial, 1)
 
 
@@ -77,7 +81,7 @@ def test_what_lay_open_too_long_is_marked_and_said_beside_the_result(shop: Shop)
         (lambda s: (step(s, "spread", 0), step(s, "clamped", 1)), "Clamps go on after the glue is spread"),
         (lambda s: (step(s, "clamped", 0), step(s, "clamped", 0)), "in clamps already"),
         (lambda s: step(s, "sanded", 0), "“sanded” is no step"),
-        (lambda s: making.take_clamps_off(s.file, s.trial, [s.pieces[0].id]), "is not in clamps"),
+        (lambda s: clamps.take_clamps_off(s.file, s.trial, [s.pieces[0].id]), "is not in clamps"),
         (lambda s: view_run_sheet(s.file, s.trial, 9), "no glue-up 9"),
     ],
 )
@@ -97,7 +101,7 @@ def test_a_time_before_the_step_that_comes_first_is_told(shop: Shop) -> None:
 
 
 def test_all_at_once_still_works_without_the_steps_between(shop: Shop) -> None:
-    making.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
+    clamps.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
     assert all(one.next is None and one.open_s is None and not one.late for one in sheet(shop).pieces)
     assert {one.state for one in shop.pieces} == {PieceState.CLAMPED}
 
@@ -107,9 +111,9 @@ def test_what_is_laid_out_and_weighed(tmp_path: Path) -> None:
     edit_glue(shop.file, 1, "family", "cross-linking PVA", "epoxy")
     edit_figure(shop.file, 1, "mix_ratio", "", "2.5")
     save_clamps(shop.file, ClampsEntry("cast weight", "weight", "4", "40 kg", side_by_side="2"))
-    making.mark_sawn(shop.file, shop.trial, [one.id for one in shop.pieces])
-    runsheet.mark_prepared(shop.file, shop.trial, [shop.pieces[0].id])
-    making.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces[:5]], "Wren"))
+    pieces.mark_sawn(shop.file, shop.trial, [one.id for one in shop.pieces])
+    run_steps.mark_prepared(shop.file, shop.trial, [shop.pieces[0].id])
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces[:5]], "Wren"))
     found = sheet(shop)
     # 5 · 270 mm² · 250 g/m² usual for epoxy · 2 faces · 1.3
     assert found.mass_g == pytest.approx(0.8775)
@@ -120,9 +124,9 @@ def test_what_is_laid_out_and_weighed(tmp_path: Path) -> None:
     laid = " ".join(found.lay_out)
     assert "3 × cast weight" in laid
     assert "1 dummy piece" in laid
-    runsheet.mix_now(shop.file, shop.trial, 1)
+    run_steps.mix_now(shop.file, shop.trial, 1)
     with pytest.raises(StateError, match="mixed already"):
-        runsheet.mix_now(shop.file, shop.trial, 1)
+        run_steps.mix_now(shop.file, shop.trial, 1)
 
 
 def test_a_mix_is_enough_and_close_to_its_ratio() -> None:
@@ -132,14 +136,14 @@ def test_a_mix_is_enough_and_close_to_its_ratio() -> None:
 
 
 def test_who_glued_what_was_weighed_and_what_went_otherwise(shop: Shop) -> None:
-    runsheet.edit_batch(shop.file, shop.trial, 1, "who", "", "M.")
-    runsheet.edit_batch(shop.file, shop.trial, 1, "spread", "", "1.4")
+    run_steps.edit_batch(shop.file, shop.trial, 1, "who", "", "M.")
+    run_steps.edit_batch(shop.file, shop.trial, 1, "spread", "", "1.4")
     assert (sheet(shop).who, sheet(shop).spread_typed) == ("M.", "1.4 g")
     with pytest.raises(StaleEdit, match=r"glue weighed was changed to “1\.4 g”"):
-        runsheet.edit_batch(shop.file, shop.trial, 1, "spread", "1 g", "2 g")
+        run_steps.edit_batch(shop.file, shop.trial, 1, "spread", "1 g", "2 g")
     piece = sheet(shop).pieces[0]
-    runsheet.note_deviation(shop.file, shop.trial, piece.id, "", "slid")
-    making.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
+    run_steps.note_deviation(shop.file, shop.trial, piece.id, "", "slid")
+    clamps.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
     shop.cure()
     break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "0"))
     assert f"Went otherwise, and counts: {piece.label} (slid)." in view_compare(shop.file, shop.trial, Choice()).mind

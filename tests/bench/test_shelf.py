@@ -3,7 +3,7 @@
 import sys
 import threading
 
-from adhaero.bench.shelf import Shelf
+from adhaero.bench.facts.shelf import Shelf
 
 
 def test_a_shelf_is_looked_through_while_others_add_to_it() -> None:

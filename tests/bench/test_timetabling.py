@@ -6,14 +6,22 @@ from pathlib import Path
 import icalendar
 import pytest
 
-from adhaero.bench import hours, making, settling, standing, stock, timetabling
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.making import GlueUpEntry, view_making
-from adhaero.bench.shop import view_shop
-from adhaero.bench.standing import TaskView, TimetableEntry, TimetableView
-from adhaero.bench.stock import ClampsEntry
-from adhaero.bench.timetabling import Found
-from adhaero.bench.today import make_calendar, view_today
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.over.calendar import make_calendar
+from adhaero.bench.over.making import view_making
+from adhaero.bench.over.today import view_today
+from adhaero.bench.plan import settled
+from adhaero.bench.shop import clamps as shop_clamps
+from adhaero.bench.shop import glue_figures, hours
+from adhaero.bench.shop.clamps import ClampsEntry
+from adhaero.bench.shop.view import view_shop
+from adhaero.bench.timetable import search as timetable_search
+from adhaero.bench.timetable import view as timetable_view
+from adhaero.bench.timetable.search import Found
+from adhaero.bench.timetable.view import TaskView, TimetableEntry, TimetableView
 from adhaero.core.errors import EntryError, NotThere, StaleEdit, StateError
 from tests.shops import Shop, new_shop
 
@@ -23,18 +31,18 @@ def shop(tmp_path: Path) -> Shop:
     """Eight pieces sawn on a Monday at eight, four clamps of three pieces each, a glue that stays open four minutes."""
     shop = new_shop(tmp_path).plan().saw()
     hours.edit_hours(shop.file, "time_zone", "", "UTC")
-    stock.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "4", "3 kN", in_line="3"))
-    stock.edit_figure(shop.file, 1, "open_time_s", "", "4 min")
+    shop_clamps.save_clamps(shop.file, ClampsEntry("bar clamp", "screw clamp", "4", "3 kN", in_line="3"))
+    glue_figures.edit_figure(shop.file, 1, "open_time_s", "", "4 min")
     return shop
 
 
 def search(shop: Shop, **entry: object) -> list[Found]:
     wanted = TimetableEntry(**{"give": "10 %", **entry})  # type: ignore[arg-type]
-    return list(timetabling.make_timetable(shop.file, shop.trial, wanted, seconds=3))
+    return list(timetable_search.make_timetable(shop.file, shop.trial, wanted, seconds=3))
 
 
 def view(shop: Shop) -> TimetableView:
-    return standing.view_timetable(shop.file, shop.trial)
+    return timetable_view.view_timetable(shop.file, shop.trial)
 
 
 def tasks(shop: Shop, kind: str) -> list[TaskView]:
@@ -82,8 +90,8 @@ def test_what_slipped_is_told_and_the_rest_is_planned_anew(shop: Shop) -> None:
     first, second = tasks(shop, "glue")
     shop.clock.forward(hours=3)
     assert view(shop).late >= 2
-    making.start_batch(shop.file, shop.trial, GlueUpEntry(first.piece_ids, "Wren"))
-    making.put_clamps_on(shop.file, shop.trial, first.piece_ids)
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry(first.piece_ids, "Wren"))
+    clamps.put_clamps_on(shop.file, shop.trial, first.piece_ids)
     search(shop)
     assert [task.piece_ids for task in tasks(shop, "glue")] == [second.piece_ids]
     mine = [task for task in view(shop).tasks if set(task.piece_ids) & set(first.piece_ids)]
@@ -97,11 +105,11 @@ def test_what_slipped_is_told_and_the_rest_is_planned_anew(shop: Shop) -> None:
 def test_a_pinned_task_stays_where_it_is_put(shop: Shop) -> None:
     search(shop)
     second = tasks(shop, "glue")[1]
-    timetabling.pin_task(shop.file, shop.trial, second.id, pinned=True, begin_utc="2026-03-04T09:00:00Z")
+    timetable_search.pin_task(shop.file, shop.trial, second.id, pinned=True, begin_utc="2026-03-04T09:00:00Z")
     search(shop)
     again = next(task for task in tasks(shop, "glue") if task.piece_ids == second.piece_ids)
     assert (again.begin_utc, again.pinned) == ("2026-03-04T09:00:00.000Z", True)
-    timetabling.pin_task(shop.file, shop.trial, again.id, pinned=False)
+    timetable_search.pin_task(shop.file, shop.trial, again.id, pinned=False)
     search(shop)
     free = next(task for task in tasks(shop, "glue") if task.piece_ids == second.piece_ids)
     assert free.begin_utc < "2026-03-03"
@@ -110,12 +118,12 @@ def test_a_pinned_task_stays_where_it_is_put(shop: Shop) -> None:
 def test_what_cannot_be_pinned_is_told(shop: Shop) -> None:
     search(shop)
     with pytest.raises(NotThere, match="no task 999"):
-        timetabling.pin_task(shop.file, shop.trial, 999, pinned=True)
+        timetable_search.pin_task(shop.file, shop.trial, 999, pinned=True)
     with pytest.raises(StateError, match="follows from another"):
-        timetabling.pin_task(shop.file, shop.trial, tasks(shop, "cure")[0].id, pinned=True)
+        timetable_search.pin_task(shop.file, shop.trial, tasks(shop, "cure")[0].id, pinned=True)
     over, first = "2026-03-01T09:00:00Z", tasks(shop, "glue")[0].id
     with pytest.raises(EntryError, match="is over"):
-        timetabling.pin_task(shop.file, shop.trial, first, pinned=True, begin_utc=over)
+        timetable_search.pin_task(shop.file, shop.trial, first, pinned=True, begin_utc=over)
 
 
 def test_a_night_in_clamps_needs_an_odd_hour_or_more_give(shop: Shop) -> None:
@@ -153,7 +161,7 @@ def test_a_timetable_needs_a_settled_plan_and_something_to_do(tmp_path: Path, sh
     with pytest.raises(StateError, match="not settled"):
         search(new_shop(tmp_path / "other").plan())
     search(shop)
-    settling.reopen_plan(shop.file, shop.trial)
+    settled.reopen_plan(shop.file, shop.trial)
     assert view(shop).tasks == []
     shop.saw().glue().cure()
     for piece in shop.pieces:

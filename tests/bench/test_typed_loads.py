@@ -4,11 +4,12 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking import Judgement, break_by_hand
-from adhaero.bench.breaks import Choice
-from adhaero.bench.comparing import view_compare
-from adhaero.bench.loads import understand_load
-from adhaero.bench.rig_cards import save_rig
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.typed_load import understand_load
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.core.errors import EntryError
 from tests.shops import Shop, press, ready_shop
 

@@ -5,17 +5,30 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench import boards, making, measuring, plan, runsheet, sawing, settling, stock, varied
-from adhaero.bench.boards import BoardEntry
-from adhaero.bench.breaking import Judgement, amend_judgement, break_by_hand, mark_odd
-from adhaero.bench.comparing import exclude_piece, put_piece_back
-from adhaero.bench.making import GlueUpEntry
-from adhaero.bench.mistakes import reassign_piece
-from adhaero.bench.pulling import retry_pull
-from adhaero.bench.rig_cards import delete_rig, save_rig
-from adhaero.bench.shop import GlueEntry, add_glue, delete_glue, edit_glue, set_unit, view_shop
-from adhaero.bench.undo import redo, undo, view_history
-from adhaero.bench.varied import SpacedEntry, add_control, remove_level
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.judgement import Judgement, amend_judgement
+from adhaero.bench.breaking.pulls import retry_pull
+from adhaero.bench.compare.set_aside import exclude_piece, put_piece_back
+from adhaero.bench.cure import sizes
+from adhaero.bench.glue import clamps, glue_ups, run_steps
+from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue.wrong_set import reassign_piece
+from adhaero.bench.over import void
+from adhaero.bench.over.undo import redo, undo, view_history
+from adhaero.bench.plan import boards, edits, factors, levels, sets, settled, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry
+from adhaero.bench.plan.levels import SpacedEntry, remove_level
+from adhaero.bench.plan.sets import add_control
+from adhaero.bench.saw import pieces
+from adhaero.bench.saw import steps as saw_steps
+from adhaero.bench.shop import boards as shop_boards
+from adhaero.bench.shop import clamps as shop_clamps
+from adhaero.bench.shop import glue_figures
+from adhaero.bench.shop.glues import GlueEntry, add_glue, delete_glue, edit_glue
+from adhaero.bench.shop.rigs import delete_rig, save_rig
+from adhaero.bench.shop.units import set_unit
+from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import InUse, StaleEdit, StateError
 from adhaero.core.plan.treatments import Spacing
 from adhaero.store.file import ShopFile
@@ -57,21 +70,21 @@ def glued(folder: Path) -> Shop:
 
 def two_things(folder: Path) -> Shop:
     shop = planned(folder)
-    factor = varied.add_factor(shop.file, shop.trial, "clamp_time")
+    factor = factors.add_factor(shop.file, shop.trial, "clamp_time")
     for value in ("1 h", "2 h"):
-        varied.add_level(shop.file, shop.trial, factor, varied.LevelEntry(value))
+        levels.add_level(shop.file, shop.trial, factor, levels.LevelEntry(value))
     return shop
 
 
 def with_plank(folder: Path) -> Shop:
     shop = planned(folder)
-    stock.save_stock_board(shop.file, stock.StockBoardEntry("Plank", "ash", "1 m", "90 mm", "25 mm"))
+    shop_boards.save_stock_board(shop.file, shop_boards.StockBoardEntry("Plank", "ash", "1 m", "90 mm", "25 mm"))
     return shop
 
 
 def laid_out(folder: Path) -> Shop:
     shop = sawn(folder)
-    making.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
     return shop
 
 
@@ -92,46 +105,46 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "boards": (planned, lambda s: boards.add_boards(s.file, s.trial, BoardEntry("ash", "4", "2"))),
     "taking a board away": (
         planned,
-        lambda s: boards.remove_board(s.file, s.trial, plan.view_plan(s.file, s.trial).boards[0].id),
+        lambda s: boards.remove_board(s.file, s.trial, plan_view.view_plan(s.file, s.trial).boards[0].id),
     ),
-    "one more thing varied": (planned, lambda s: varied.add_factor(s.file, s.trial, "clamp_time")),
+    "one more thing varied": (planned, lambda s: factors.add_factor(s.file, s.trial, "clamp_time")),
     "an extra for some": (
         two_things,
-        lambda s: varied.edit_factor(s.file, s.trial, 2, "only_with", "", "1"),
+        lambda s: factors.edit_factor(s.file, s.trial, 2, "only_with", "", "1"),
     ),
-    "holding one thing constant": (two_things, lambda s: varied.remove_factor(s.file, s.trial, 2)),
+    "holding one thing constant": (two_things, lambda s: factors.remove_factor(s.file, s.trial, 2)),
     "several values at once": (
         two_things,
-        lambda s: varied.add_spaced(s.file, s.trial, 2, SpacedEntry("3 h", "9 h", "3", Spacing.EVEN)),
+        lambda s: levels.add_spaced(s.file, s.trial, 2, SpacedEntry("3 h", "9 h", "3", Spacing.EVEN)),
     ),
-    "a set left out": (two_things, lambda s: varied.leave_out(s.file, s.trial, [1], out=True)),
-    "pieces of one set": (planned, lambda s: varied.edit_set(s.file, s.trial, 1, "pieces", "4", "2")),
-    "a step besides": (planned, lambda s: sawing.add_step(s.file, s.trial, "drill", "before")),
+    "a set left out": (two_things, lambda s: sets.leave_out(s.file, s.trial, [1], out=True)),
+    "pieces of one set": (planned, lambda s: sets.edit_set(s.file, s.trial, 1, "pieces", "4", "2")),
+    "a step besides": (planned, lambda s: saw_steps.add_step(s.file, s.trial, "drill", "before")),
     "boards from the shop": (with_plank, lambda s: boards.take_from_shop(s.file, s.trial, [1])),
     "an amendment": (
         sawn,
-        lambda s: plan.edit_plan(s.file, s.trial, "clamp_time_s", "2 h", "3 h", "cold"),
+        lambda s: edits.edit_plan(s.file, s.trial, "clamp_time_s", "2 h", "3 h", "cold"),
     ),
     "labels by another scheme": (sawn, lambda s: s.edit("label_scheme", "{board}.{place}")),
-    "prepared faces": (sawn, lambda s: runsheet.mark_prepared(s.file, s.trial, [first(s)])),
-    "glue on a piece": (laid_out, lambda s: runsheet.mark_step(s.file, s.trial, [first(s)], "spread")),
-    "a mix": (laid_out, lambda s: runsheet.mix_now(s.file, s.trial, 1)),
+    "prepared faces": (sawn, lambda s: run_steps.mark_prepared(s.file, s.trial, [first(s)])),
+    "glue on a piece": (laid_out, lambda s: run_steps.mark_step(s.file, s.trial, [first(s)], "spread")),
+    "a mix": (laid_out, lambda s: run_steps.mix_now(s.file, s.trial, 1)),
     "a piece moved to another set": (
         sawn,
         lambda s: reassign_piece(s.file, s.trial, first(s), 3 - s.piece_set(first(s)), "mixed up"),
     ),
-    "who glued": (laid_out, lambda s: runsheet.edit_batch(s.file, s.trial, 1, "who", "", "M.")),
-    "what went otherwise": (laid_out, lambda s: runsheet.note_deviation(s.file, s.trial, first(s), "", "slid")),
-    "settling": (planned, lambda s: settling.freeze_plan(s.file, s.trial)),
-    "reopening": (sawn, lambda s: settling.reopen_plan(s.file, s.trial)),
-    "removing the trial": (planned, lambda s: plan.remove_trial(s.file, s.trial)),
-    "ticks at the saw": (sawn, lambda s: making.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
-    "a label": (sawn, lambda s: making.relabel(s.file, s.trial, first(s), s.pieces[0].label, "Q-1")),
-    "a glue-up": (sawn, lambda s: making.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren"))),
-    "a note": (glued, lambda s: making.note_batch(s.file, s.trial, 1, "", "cold in here")),
-    "clamps off": (glued, lambda s: making.take_clamps_off(s.file, s.trial, [first(s)])),
-    "a void": (glued, lambda s: making.void_piece(s.file, s.trial, first(s), "slid")),
-    "a size": (ready_shop, lambda s: measuring.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
+    "who glued": (laid_out, lambda s: run_steps.edit_batch(s.file, s.trial, 1, "who", "", "M.")),
+    "what went otherwise": (laid_out, lambda s: run_steps.note_deviation(s.file, s.trial, first(s), "", "slid")),
+    "settling": (planned, lambda s: settled.freeze_plan(s.file, s.trial)),
+    "reopening": (sawn, lambda s: settled.reopen_plan(s.file, s.trial)),
+    "removing the trial": (planned, lambda s: trials.remove_trial(s.file, s.trial)),
+    "ticks at the saw": (sawn, lambda s: pieces.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
+    "a label": (sawn, lambda s: pieces.relabel(s.file, s.trial, first(s), s.pieces[0].label, "Q-1")),
+    "a glue-up": (sawn, lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren"))),
+    "a note": (glued, lambda s: glue_ups.note_batch(s.file, s.trial, 1, "", "cold in here")),
+    "clamps off": (glued, lambda s: clamps.take_clamps_off(s.file, s.trial, [first(s)])),
+    "a void": (glued, lambda s: void.void_piece(s.file, s.trial, first(s), "slid")),
+    "a size": (ready_shop, lambda s: sizes.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
     "a break": (ready_shop, broken),
     "an odd look": (ready_shop, lambda s: mark_odd(s.file, s.trial, first(s), "gap")),
     "another try": (lambda f: broken(ready_shop(f)), lambda s: retry_pull(s.file, s.trial, pull_id(s))),
@@ -169,9 +182,11 @@ SHOP_STEPS: dict[str, Callable[[Shop], object]] = {
     "a rig": lambda s: save_rig(s.file, press()),
     "a rig's calibration": lambda s: save_rig(s.file, press(factor="1.02"), save_rig(s.file, press())),
     "taking a rig away": lambda s: delete_rig(s.file, save_rig(s.file, press())),
-    "boards": lambda s: stock.save_stock_board(s.file, stock.StockBoardEntry("P", "ash", "1 m", "9 cm", "25 mm")),
-    "clamps": lambda s: stock.save_clamps(s.file, stock.ClampsEntry("bar", "screw clamp", "6", "3 kN")),
-    "a figure of a glue": lambda s: stock.edit_figure(s.file, 1, "price", "", "12"),
+    "boards": lambda s: shop_boards.save_stock_board(
+        s.file, shop_boards.StockBoardEntry("P", "ash", "1 m", "9 cm", "25 mm")
+    ),
+    "clamps": lambda s: shop_clamps.save_clamps(s.file, shop_clamps.ClampsEntry("bar", "screw clamp", "6", "3 kN")),
+    "a figure of a glue": lambda s: glue_figures.edit_figure(s.file, 1, "price", "", "12"),
     "units": lambda s: set_unit(s.file, "length", "mm", "in"),
 }
 
@@ -198,7 +213,7 @@ def test_undo_goes_back_step_by_step_to_the_start(tmp_path: Path) -> None:
             break
     assert taken_back[0] == "Kept a break"
     assert taken_back[-1] == "Changed glue"
-    assert plan.view_plan(shop.file, shop.trial).treatments == []
+    assert plan_view.view_plan(shop.file, shop.trial).treatments == []
 
 
 def test_a_new_change_after_undo_ends_redo(tmp_path: Path) -> None:

@@ -5,8 +5,8 @@ from pathlib import Path
 
 from icalendar import Calendar
 
-from adhaero.bench import making
-from adhaero.bench.today import make_calendar
+from adhaero.bench.glue import clamps as glue_clamps
+from adhaero.bench.over.calendar import make_calendar
 from tests.shops import Shop, new_shop
 
 
@@ -34,7 +34,7 @@ def test_clamps_ring_when_they_are_due_and_pieces_say_when_they_are_ready(tmp_pa
     shop.clock.forward(minutes=30)
     assert events(shop)[0]["uid"] == clamps["uid"], "a calendar that reads it again knows it"
     shop.clock.forward(minutes=90)
-    making.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
+    glue_clamps.take_clamps_off(shop.file, shop.trial, [one.id for one in shop.pieces])
     (ready,) = events(shop)
     assert str(ready["words"]).startswith("Ready to break: ")
     assert ready["at"] == shop.clock() + timedelta(hours=22)

@@ -12,8 +12,8 @@ import uvicorn
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from adhaero.api.app import create_app
-from adhaero.bench.rig_cards import RigEntry, save_rig
-from adhaero.bench.shop import DEMO
+from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.view import DEMO
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting
 from tests.practice import PracticeRig

@@ -5,7 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
 from tests.shops import Shop
 
 BASE = {"planed": (700, 712, 690, 721), "toothed": (600, 613, 590, 620)}

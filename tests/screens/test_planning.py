@@ -7,10 +7,12 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from adhaero.bench import settling, stock
-from adhaero.bench.boards import remove_board
-from adhaero.bench.plan import view_plan
-from adhaero.bench.stock import ClampsEntry, StockBoardEntry
+from adhaero.bench.plan import settled
+from adhaero.bench.plan.boards import remove_board
+from adhaero.bench.plan.view import view_plan
+from adhaero.bench.shop import boards, clamps
+from adhaero.bench.shop.boards import StockBoardEntry
+from adhaero.bench.shop.clamps import ClampsEntry
 from tests.screens.conftest import RunningShop
 from tests.shops import Shop
 
@@ -65,7 +67,7 @@ def test_two_things_varied_an_extra_for_some_and_a_set_left_out(page: Page, tria
 
 def test_boards_from_the_shop_come_with_a_cut_map(page: Page, trial: Shop) -> None:
     plank = StockBoardEntry("Strip", "larch", "620 mm", "82 mm", "12 mm", defects="240 to 275 knot", count="2")
-    stock.save_stock_board(trial.file, plank)
+    boards.save_stock_board(trial.file, plank)
     for board in view_plan(trial.file, 1).boards:
         remove_board(trial.file, 1, board.id)
     page.goto("/trials/1/plan")
@@ -104,7 +106,7 @@ def test_a_piece_too_strong_for_the_rig_is_resized_with_one_click(page: Page, tr
 
 
 def test_glue_and_clamps_of_the_shop_are_counted(page: Page, trial: Shop) -> None:
-    stock.save_clamps(trial.file, ClampsEntry("cast weight", "weight", "2", "40 kg", side_by_side="2"))
+    clamps.save_clamps(trial.file, ClampsEntry("cast weight", "weight", "2", "40 kg", side_by_side="2"))
     page.goto("/trials/1/plan")
     glue = page.get_by_role("region", name="Glue and clamps")
     expect(glue).to_contain_text("1 × cast weight over 2 pieces, 2 side by side")
@@ -132,7 +134,7 @@ def test_a_dry_run_tells_how_often_the_answer_would_be_right(page: Page, trial: 
 
 
 def test_a_settled_plan_asks_for_a_reason_and_keeps_it(page: Page, trial: Shop) -> None:
-    settling.freeze_plan(trial.file, 1)
+    settled.freeze_plan(trial.file, 1)
     page.goto("/trials/1/plan")
     field = page.get_by_label("clamp time", exact=True)
     field.fill("3 h")

@@ -9,8 +9,11 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from adhaero.bench import curing, hours, plan, stock, varied
-from adhaero.bench.stock import ClampsEntry
+from adhaero.bench.cure import view as cure_view
+from adhaero.bench.plan import levels
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.shop import clamps, hours
+from adhaero.bench.shop.clamps import ClampsEntry
 from adhaero.store.file import open_shop
 from tests.practice import PracticeRig
 from tests.screens.conftest import RunningShop
@@ -40,11 +43,11 @@ def day(tmp_path: Path, browser: Browser) -> Iterator[Day]:
     file = replace(open_shop(tmp_path / "shop.sqlite"), clock=clock)
     made = Shop(file, clock)
     made.plan()
-    for level in plan.view_plan(file, made.trial).factors[0].levels:
-        varied.remove_level(file, made.trial, level.id)
+    for level in plan_view.view_plan(file, made.trial).factors[0].levels:
+        levels.remove_level(file, made.trial, level.id)
     made.vary("condition", ("kept dry", "soaked 3 h"))
     hours.edit_hours(file, "time_zone", "", "UTC")
-    stock.save_clamps(file, ClampsEntry("bar clamp", "screw clamp", "8", "3 kN"))
+    clamps.save_clamps(file, ClampsEntry("bar clamp", "screw clamp", "8", "3 kN"))
     made.saw()
     with PracticeRig() as rig:
         running = RunningShop(file, rig)
@@ -99,7 +102,7 @@ def test_a_day_in_the_shop(day: Day) -> None:
     expect(page.get_by_text(re.compile("out after"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* have it")).first.tap()
     expect(page.get_by_text("✓").first).to_be_visible()
-    stages = [one for piece in curing.view_curing(shop.file, 1).pieces for one in piece.stages]
+    stages = [one for piece in cure_view.view_curing(shop.file, 1).pieces for one in piece.stages]
     assert stages
     assert all(one.ended_utc for one in stages)
 

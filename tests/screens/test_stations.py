@@ -7,8 +7,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from adhaero.bench import making, plan
-from adhaero.bench.breaking import Judgement, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.over import void
+from adhaero.bench.plan import edits
 from adhaero.store.file import utc_now
 from tests.screens.conftest import RunningShop
 from tests.shops import Shop
@@ -41,7 +43,7 @@ def test_a_stale_edit_is_told_in_the_second_window_and_nothing_is_overwritten(
     field = page.get_by_label("width", exact=True)
     field.focus()
     field.press_sequentially("5")
-    plan.edit_plan(trial.file, 1, "width_mm", "30 mm", "25 mm")
+    edits.edit_plan(trial.file, 1, "width_mm", "30 mm", "25 mm")
     page.wait_for_timeout(300)
     field.press("Enter")
     alert = page.get_by_role("alert").filter(has_text="was changed to “25 mm” in another window")
@@ -275,7 +277,7 @@ def test_every_screen_can_be_used_by_everyone(page: Page, trial: Shop) -> None:
     for piece in trial.pieces:
         if half[piece.set]:
             break_by_hand(trial.file, 1, piece.id, half[piece.set].pop(), Judgement("broke", "50"))
-    making.void_piece(trial.file, 1, next(p.id for p in trial.pieces if p.state == "ready"), "slid")
+    void.void_piece(trial.file, 1, next(p.id for p in trial.pieces if p.state == "ready"), "slid")
     for size in ({"width": 1280, "height": 800}, {"width": 820, "height": 1180}):
         page.set_viewport_size(size)  # type: ignore[arg-type]
         for path in ("/", *(f"/trials/1/{station}" for station in STATIONS)):

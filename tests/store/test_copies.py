@@ -13,8 +13,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.plan import create_trial
-from adhaero.bench.today import view_today
+from adhaero.bench.over.today import view_today
+from adhaero.bench.plan.trials import create_trial
 from adhaero.core.errors import AdhaeroError, DataError, StateError, StorageError
 from adhaero.store import migrating
 from adhaero.store.copies import copy_shop, hold, keep_daily_copy, list_daily_copies, restore_shop

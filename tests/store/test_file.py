@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.plan import create_trial
-from adhaero.bench.today import view_today
+from adhaero.bench.over.today import view_today
+from adhaero.bench.plan.trials import create_trial
 from adhaero.core.errors import StorageError
 from adhaero.store import connecting, migrating
 from adhaero.store.file import open_shop

@@ -19,8 +19,8 @@ from adhaero.api.context import Context
 from adhaero.api.door import Door
 from adhaero.api.guard import Guard
 from adhaero.api.problems import Problem, add_problem_handlers, describe_problems
-from adhaero.bench.pulling import recover_pulls
-from adhaero.bench.rigs import RigHub
+from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.breaking.pulls import recover_pulls
 from adhaero.core.errors import AdhaeroError
 from adhaero.store.copies import keep_daily_copy
 from adhaero.store.file import ShopFile

@@ -11,8 +11,10 @@ from adhaero.api.body import Body
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.api.making import Reason
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import breaking, loads, practice, pulling
-from adhaero.bench.breaking import Judgement
+from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, typed_load
+from adhaero.bench.breaking import judgement as breaking_judgement
+from adhaero.bench.breaking import view as breaking_view
+from adhaero.bench.breaking.judgement import Judgement
 from adhaero.core.errors import AdhaeroError
 
 router = APIRouter(tags=["break"])
@@ -59,21 +61,21 @@ class Command(Body):
 
 
 @router.get("/api/trials/{trial_id}/break")
-def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking.BreakView:
+def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking_view.BreakView:
     """Return the piece at the rig: the chosen one, else the next."""
-    return breaking.view_break(shop.file, trial_id, piece)
+    return breaking_view.view_break(shop.file, trial_id, piece)
 
 
 @router.get("/api/trials/{trial_id}/typed-load")
-def understand_load(shop: Shop, trial_id: TrialId, typed: Annotated[str, Query(max_length=60)]) -> loads.TypedLoad:
+def understand_load(shop: Shop, trial_id: TrialId, typed: Annotated[str, Query(max_length=60)]) -> typed_load.TypedLoad:
     """Return what is understood of a load as it is being typed."""
-    return loads.understand_load(shop.file, trial_id, typed)
+    return typed_load.understand_load(shop.file, trial_id, typed)
 
 
 @router.post("/api/trials/{trial_id}/breaks", status_code=201)
 def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
     """Keep a break that was read off by a person."""
-    pull_id = breaking.break_by_hand(
+    pull_id = hand_break.break_by_hand(
         shop.file, trial_id, body.piece, body.load, body.judgement(), held=body.held, beyond_rig=body.beyond_rig
     )
     return Created(id=pull_id)
@@ -82,31 +84,31 @@ def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
 @router.post("/api/trials/{trial_id}/pulls", status_code=201)
 def arm(shop: Shop, trial_id: TrialId, body: Armed) -> Created:
     """Zero the rig and start recording a pull."""
-    return Created(id=pulling.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
+    return Created(id=pulls.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/stop", status_code=204)
 def stop_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     """End a running pull by hand."""
-    pulling.stop_pull(shop.file, shop.hub, trial_id, pull_id)
+    pulls.stop_pull(shop.file, shop.hub, trial_id, pull_id)
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/keep", status_code=204)
 def keep_pull(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
     """Keep a pull with what was seen."""
-    pulling.keep_pull(shop.file, trial_id, pull_id, body.judgement())
+    pulls.keep_pull(shop.file, trial_id, pull_id, body.judgement())
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/retry", status_code=204)
 def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     """Lay a pull aside to try again."""
-    pulling.retry_pull(shop.file, trial_id, pull_id)
+    pulls.retry_pull(shop.file, trial_id, pull_id)
 
 
 class Point(Body):
     """Where on its trace the load of a pull is read, and why."""
 
-    point: Annotated[pulling.LoadPoint, Field(strict=False)]
+    point: Annotated[load_point.LoadPoint, Field(strict=False)]
     reason: str = Field(default="", max_length=300)
     at_s: float | None = Field(default=None, ge=-1e9, le=1e9)
 
@@ -114,25 +116,25 @@ class Point(Body):
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/point", status_code=204)
 def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Point) -> None:
     """Read the load of a pull elsewhere on its trace."""
-    pulling.choose_point(shop.file, trial_id, pull_id, pulling.PointEntry(body.point, body.reason, body.at_s))
+    load_point.choose_point(shop.file, trial_id, pull_id, load_point.PointEntry(body.point, body.reason, body.at_s))
 
 
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/judgement", status_code=204)
 def amend_judgement(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
     """Change what was seen of a kept break."""
-    breaking.amend_judgement(shop.file, trial_id, pull_id, body.judgement())
+    breaking_judgement.amend_judgement(shop.file, trial_id, pull_id, body.judgement())
 
 
 @router.put("/api/trials/{trial_id}/pieces/{piece_id}/odd", status_code=204)
 def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
     """Say that a piece looks odd, before its number is known."""
-    breaking.mark_odd(shop.file, trial_id, piece_id, body.reason)
+    hand_break.mark_odd(shop.file, trial_id, piece_id, body.reason)
 
 
 @router.get("/api/pulls/{pull_id}/trace")
-def get_trace(shop: Shop, pull_id: RowId) -> pulling.TraceView:
+def get_trace(shop: Shop, pull_id: RowId) -> load_point.TraceView:
     """Return the trace of a pull."""
-    return pulling.view_trace(shop.file, pull_id)
+    return load_point.view_trace(shop.file, pull_id)
 
 
 @router.post("/api/rigs/{rig_id}/connect", status_code=204)
@@ -156,7 +158,7 @@ def command_practice(shop: Shop, rig_id: RowId, body: Command) -> None:
 @router.post("/api/trials/{trial_id}/practice-piece", status_code=204)
 def load_practice_piece(shop: Shop, trial_id: TrialId, body: Armed) -> None:
     """Put a piece into the practice rig."""
-    practice.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
+    practice_rig.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
 
 
 @router.websocket("/api/rigs/{rig_id}/live")

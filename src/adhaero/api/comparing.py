@@ -10,10 +10,11 @@ from adhaero.api.body import Body
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Reason
 from adhaero.api.plan import RowId, TrialId
-from adhaero.bench import comparing, findings
-from adhaero.bench.breaks import Choice
-from adhaero.bench.exporting import export_breaks
-from adhaero.bench.findings import Wishes
+from adhaero.bench.compare import findings, set_aside
+from adhaero.bench.compare import view as compare_view
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.findings import Wishes
 
 Asked = Annotated[Choice, Depends()]
 Wished = Annotated[Wishes, Depends()]
@@ -29,14 +30,14 @@ class Conclusion(Body):
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
 
 
-@router.get("/compare", response_model=comparing.CompareView)
+@router.get("/compare", response_model=compare_view.CompareView)
 def get_compare(
     shop: Shop,
     trial_id: TrialId,
     asked: Asked,
 ) -> Response:
     """Return the comparison of the breaks so far."""
-    return as_json(comparing.view_compare(shop.file, trial_id, asked))
+    return as_json(compare_view.view_compare(shop.file, trial_id, asked))
 
 
 @router.get("/findings", response_model=findings.FindingsView)
@@ -80,10 +81,10 @@ def get_command(
 @router.post("/pieces/{piece_id}/exclude", status_code=204)
 def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
     """Set a broken piece aside with a reason."""
-    comparing.exclude_piece(shop.file, trial_id, piece_id, body.reason)
+    set_aside.exclude_piece(shop.file, trial_id, piece_id, body.reason)
 
 
 @router.post("/pieces/{piece_id}/put-back", status_code=204)
 def put_piece_back(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Let a piece that was set aside count again."""
-    comparing.put_piece_back(shop.file, trial_id, piece_id)
+    set_aside.put_piece_back(shop.file, trial_id, piece_id)

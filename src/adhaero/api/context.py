@@ -12,7 +12,7 @@ from starlette.responses import Response, StreamingResponse
 
 from adhaero.api.demo import DemoProgram
 from adhaero.api.door import Door
-from adhaero.bench.rigs import RigHub
+from adhaero.bench.breaking.live_rigs import RigHub
 from adhaero.store.file import ShopFile
 
 

@@ -11,7 +11,9 @@ from adhaero.api.body import Body
 from adhaero.api.context import Shop, as_json
 from adhaero.api.making import Note
 from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench import climate, curing, panels
+from adhaero.bench.cure import checks, exposures, panels, readings
+from adhaero.bench.cure import view as cure_view
+from adhaero.bench.shop import air
 
 router = APIRouter(tags=["curing"])
 
@@ -63,52 +65,52 @@ class ReadOff(Body):
     now: str = Field(max_length=200)
 
 
-@router.get("/api/trials/{trial_id}/curing", response_model=curing.CuringView)
+@router.get("/api/trials/{trial_id}/curing", response_model=cure_view.CuringView)
 def get_curing(shop: Shop, trial_id: TrialId) -> Response:
     """Return what the pieces go through before the test."""
-    return as_json(curing.view_curing(shop.file, trial_id))
+    return as_json(cure_view.view_curing(shop.file, trial_id))
 
 
 @router.post("/api/trials/{trial_id}/stages", status_code=204)
 def put_in(shop: Shop, trial_id: TrialId, body: PutIn) -> None:
     """Record that pieces went into something."""
-    curing.put_in(shop.file, trial_id, body.pieces, body.kind, body.planned, body.note, body.at_utc)
+    exposures.put_in(shop.file, trial_id, body.pieces, body.kind, body.planned, body.note, body.at_utc)
 
 
 @router.post("/api/trials/{trial_id}/stages/out", status_code=204)
 def take_out(shop: Shop, trial_id: TrialId, body: Pieces) -> None:
     """Record that pieces came out."""
-    curing.take_out(shop.file, trial_id, body.pieces, body.at_utc)
+    exposures.take_out(shop.file, trial_id, body.pieces, body.at_utc)
 
 
 @router.post("/api/trials/{trial_id}/stages/cycle", status_code=204)
 def count_cycle(shop: Shop, trial_id: TrialId, body: Pieces) -> None:
     """Count one more cycle."""
-    curing.count_cycle(shop.file, trial_id, body.pieces)
+    exposures.count_cycle(shop.file, trial_id, body.pieces)
 
 
 @router.put("/api/trials/{trial_id}/stages/{stage_id}/note", status_code=204)
 def note_stage(shop: Shop, trial_id: TrialId, stage_id: RowId, body: Note) -> None:
     """Write the weather, the water, or what else belongs to a stage."""
-    curing.note_stage(shop.file, trial_id, stage_id, body.was, body.now)
+    exposures.note_stage(shop.file, trial_id, stage_id, body.was, body.now)
 
 
 @router.post("/api/trials/{trial_id}/tested-as", status_code=204)
 def set_tested_as(shop: Shop, trial_id: TrialId, body: TestedAs) -> None:
     """Note in which state pieces are tested."""
-    curing.set_tested_as(shop.file, trial_id, body.pieces, body.state)
+    exposures.set_tested_as(shop.file, trial_id, body.pieces, body.state)
 
 
 @router.post("/api/trials/{trial_id}/checks", status_code=204)
 def tick_check(shop: Shop, trial_id: TrialId, body: CheckTick) -> None:
     """Tick what pieces have had before the test."""
-    curing.tick_check(shop.file, trial_id, body.pieces, body.words, done=body.done)
+    checks.tick_check(shop.file, trial_id, body.pieces, body.words, done=body.done)
 
 
 @router.put("/api/trials/{trial_id}/pieces/{piece_id}/reading", status_code=204)
 def read_off(shop: Shop, trial_id: TrialId, piece_id: RowId, body: ReadOff) -> None:
     """Write a mass, a moisture or a gap."""
-    curing.read_off(shop.file, trial_id, piece_id, body.name, body.was, body.now)
+    readings.read_off(shop.file, trial_id, piece_id, body.name, body.was, body.now)
 
 
 @router.put("/api/trials/{trial_id}/panels/{panel}/age", status_code=204)
@@ -118,9 +120,9 @@ def take_panel(shop: Shop, trial_id: TrialId, panel: RowId, body: PanelMove) -> 
 
 
 @router.get("/api/climate")
-def list_climate_logs(shop: Shop) -> list[climate.LogView]:
+def list_climate_logs(shop: Shop) -> list[air.LogView]:
     """Return the logger files that are laid over the trials."""
-    return climate.list_logs(shop.file)
+    return air.list_logs(shop.file)
 
 
 @router.post(
@@ -131,10 +133,10 @@ def list_climate_logs(shop: Shop) -> list[climate.LogView]:
 async def lay_over(shop: Shop, request: Request, name: FileName = "logger") -> Created:
     """Lay a logger's file over the trials."""
     content = await request.body()
-    return Created(id=await asyncio.to_thread(climate.lay_over, shop.file, name, content))
+    return Created(id=await asyncio.to_thread(air.lay_over, shop.file, name, content))
 
 
 @router.delete("/api/climate/{log_id}", status_code=204)
 def take_climate_away(shop: Shop, log_id: RowId) -> None:
     """Take a logger's file away."""
-    climate.take_away(shop.file, log_id)
+    air.take_away(shop.file, log_id)

@@ -10,8 +10,12 @@ from starlette.responses import HTMLResponse, Response, StreamingResponse
 from adhaero.api.body import Body, FamilyName, Unsaid
 from adhaero.api.context import Shop, as_json
 from adhaero.api.plan import BodyId, Created, Edit, RowId, TrialId
-from adhaero.bench import labelling, making, measuring, mistakes, runsheet
-from adhaero.bench.runsheet import GlueStep
+from adhaero.bench.cure import sizes
+from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps, wrong_set
+from adhaero.bench.glue.run_sheet import GlueStep
+from adhaero.bench.over import making, void
+from adhaero.bench.saw import labels
+from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(prefix="/api/trials/{trial_id}", tags=["making"])
@@ -135,56 +139,56 @@ def get_making(shop: Shop, trial_id: TrialId) -> Response:
 @router.post("/sawn", status_code=204)
 def mark_sawn(shop: Shop, trial_id: TrialId, body: Sawn) -> None:
     """Tick pieces as sawn and labelled."""
-    making.mark_sawn(shop.file, trial_id, body.pieces, sawn=body.sawn)
+    saw_pieces.mark_sawn(shop.file, trial_id, body.pieces, sawn=body.sawn)
 
 
 @router.post("/batches", status_code=201)
 def start_batch(shop: Shop, trial_id: TrialId, body: NewBatch) -> Created:
     """Make a glue-up from chosen pieces."""
-    entry = making.GlueUpEntry(body.pieces, **body.model_dump(exclude={"pieces"}))
-    return Created(id=making.start_batch(shop.file, trial_id, entry))
+    entry = glue_ups.GlueUpEntry(body.pieces, **body.model_dump(exclude={"pieces"}))
+    return Created(id=glue_ups.start_batch(shop.file, trial_id, entry))
 
 
 @router.put("/batches/{batch_id}/note", status_code=204)
 def note_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Note) -> None:
     """Write the note of a glue-up."""
-    making.note_batch(shop.file, trial_id, batch_id, body.was, body.now)
+    glue_ups.note_batch(shop.file, trial_id, batch_id, body.was, body.now)
 
 
 @router.post("/clamps/on", status_code=204)
 def clamps_on(shop: Shop, trial_id: TrialId, body: Chosen) -> None:
     """Record that clamps went on."""
-    making.put_clamps_on(shop.file, trial_id, body.pieces, body.at_utc)
+    clamps.put_clamps_on(shop.file, trial_id, body.pieces, body.at_utc)
 
 
 @router.post("/clamps/off", status_code=204)
 def clamps_off(shop: Shop, trial_id: TrialId, body: Chosen) -> None:
     """Record that clamps came off."""
-    making.take_clamps_off(shop.file, trial_id, body.pieces, body.at_utc)
+    clamps.take_clamps_off(shop.file, trial_id, body.pieces, body.at_utc)
 
 
 @router.put("/pieces/{piece_id}/label", status_code=204)
 def relabel(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Label) -> None:
     """Give a piece another label."""
-    making.relabel(shop.file, trial_id, piece_id, body.was, body.label)
+    saw_pieces.relabel(shop.file, trial_id, piece_id, body.was, body.label)
 
 
 @router.post("/pieces/{piece_id}/void", status_code=204)
 def void_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
     """Take a piece out before it was ever loaded."""
-    making.void_piece(shop.file, trial_id, piece_id, body.reason)
+    void.void_piece(shop.file, trial_id, piece_id, body.reason)
 
 
 @router.post("/pieces/{piece_id}/unvoid", status_code=204)
 def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Put a void piece back."""
-    making.unvoid_piece(shop.file, trial_id, piece_id)
+    void.unvoid_piece(shop.file, trial_id, piece_id)
 
 
 @router.put("/pieces/{piece_id}/size", status_code=204)
 def measure(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Size) -> None:
     """Write one measured size of a piece."""
-    measuring.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
+    sizes.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
 
 
 @router.get("/label-sheets")
@@ -198,57 +202,57 @@ def draw_labels(
     shop: Shop, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1, page: First = 1
 ) -> SvgResponse:
     """Return one page of labels, true to size."""
-    drawn = labelling.draw_label_page(shop.file, trial_id, shop.door.address, sheet, first, page)
+    drawn = labels.draw_label_page(shop.file, trial_id, shop.door.address, sheet, first, page)
     return SvgResponse(drawn)
 
 
 @router.get("/labels.html", response_class=HTMLResponse)
 def print_labels(shop: Shop, trial_id: TrialId, sheet: SheetName = "a4-3x8", first: First = 1) -> StreamingResponse:
     """Return all labels for the browser's print."""
-    pages = labelling.print_labels(shop.file, trial_id, shop.door.address, sheet, first)
+    pages = labels.print_labels(shop.file, trial_id, shop.door.address, sheet, first)
     return StreamingResponse(pages, media_type="text/html")
 
 
 @router.post("/prepared", status_code=204)
 def mark_prepared(shop: Shop, trial_id: TrialId, body: Prepared) -> None:
     """Record that faces are prepared."""
-    runsheet.mark_prepared(shop.file, trial_id, body.pieces, done=body.done)
+    run_steps.mark_prepared(shop.file, trial_id, body.pieces, done=body.done)
 
 
 @router.get("/batches/{batch_id}/run-sheet")
-def get_run_sheet(shop: Shop, trial_id: TrialId, batch_id: RowId) -> runsheet.RunSheet:
+def get_run_sheet(shop: Shop, trial_id: TrialId, batch_id: RowId) -> run_sheet.RunSheet:
     """Return the run sheet of a glue-up."""
-    return runsheet.view_run_sheet(shop.file, trial_id, batch_id)
+    return run_sheet.view_run_sheet(shop.file, trial_id, batch_id)
 
 
 @router.post("/run-steps", status_code=204)
 def mark_step(shop: Shop, trial_id: TrialId, body: RunStep) -> None:
     """Record that glue was spread, that pieces were closed, or that they are in the clamp."""
-    runsheet.mark_step(shop.file, trial_id, body.pieces, body.step, body.at_utc)
+    run_steps.mark_step(shop.file, trial_id, body.pieces, body.step, body.at_utc)
 
 
 @router.post("/batches/{batch_id}/mixed", status_code=204)
 def mix_now(shop: Shop, trial_id: TrialId, batch_id: RowId) -> None:
     """Start the pot-life clock."""
-    runsheet.mix_now(shop.file, trial_id, batch_id)
+    run_steps.mix_now(shop.file, trial_id, batch_id)
 
 
 @router.patch("/batches/{batch_id}", status_code=204)
 def edit_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Edit) -> None:
     """Set who glued, or the glue weighed."""
-    runsheet.edit_batch(shop.file, trial_id, batch_id, body.field, body.was, body.now)
+    run_steps.edit_batch(shop.file, trial_id, batch_id, body.field, body.was, body.now)
 
 
 @router.put("/pieces/{piece_id}/deviation", status_code=204)
 def note_deviation(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Note) -> None:
     """Write what went otherwise with a piece."""
-    runsheet.note_deviation(shop.file, trial_id, piece_id, body.was, body.now)
+    run_steps.note_deviation(shop.file, trial_id, piece_id, body.was, body.now)
 
 
 @router.post("/clamp-force", status_code=204)
 def keep_clamp_force(shop: Shop, trial_id: TrialId, body: ClampForce) -> None:
     """Keep the force that a load cell in the clamp shows now."""
-    runsheet.keep_clamp_force(shop.file, shop.hub, trial_id, body.pieces, body.rig_id)
+    run_steps.keep_clamp_force(shop.file, shop.hub, trial_id, body.pieces, body.rig_id)
 
 
 @router.post(
@@ -259,16 +263,16 @@ def keep_clamp_force(shop: Shop, trial_id: TrialId, body: ClampForce) -> None:
 async def add_batch_photo(shop: Shop, trial_id: TrialId, batch_id: RowId, request: Request) -> Created:
     """Put a photo beside a glue-up."""
     content = await request.body()
-    return Created(id=await asyncio.to_thread(runsheet.add_batch_photo, shop.file, trial_id, batch_id, content))
+    return Created(id=await asyncio.to_thread(run_steps.add_batch_photo, shop.file, trial_id, batch_id, content))
 
 
 @router.post("/pieces/{piece_id}/swap", status_code=204)
 def swap_partners(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Swap) -> None:
     """Record that two pieces were glued with each other's second part."""
-    mistakes.swap_partners(shop.file, trial_id, piece_id, body.other)
+    wrong_set.swap_partners(shop.file, trial_id, piece_id, body.other)
 
 
 @router.put("/pieces/{piece_id}/set", status_code=204)
 def reassign_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Moved) -> None:
     """Let a piece count for the set that it was really made as."""
-    mistakes.reassign_piece(shop.file, trial_id, piece_id, body.set_id, body.reason)
+    wrong_set.reassign_piece(shop.file, trial_id, piece_id, body.set_id, body.reason)

@@ -8,7 +8,12 @@ from starlette.responses import Response
 
 from adhaero.api.body import Body, FactorName, FamilyName, SetKindName, SpacingName, Unsaid
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
-from adhaero.bench import boards, plan, rack, rehearsing, sawing, settling, starting, undo, varied
+from adhaero.bench.over import rack, undo
+from adhaero.bench.plan import boards, edits, factors, levels, settled, starters, trials
+from adhaero.bench.plan import dry_run as plan_dry_run
+from adhaero.bench.plan import sets as plan_sets
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.saw import cut_list, steps
 from adhaero.core.plan.starters import STARTERS
 from adhaero.core.plan.treatments import Spacing
 from adhaero.store.history import Change
@@ -157,7 +162,7 @@ class NewBoards(Body):
 @router.post("", status_code=201)
 def create_trial(shop: Shop, body: NewTrial) -> Created:
     """Start a trial from its question."""
-    return Created(id=plan.create_trial(shop.file, body.question, practice=body.practice))
+    return Created(id=trials.create_trial(shop.file, body.question, practice=body.practice))
 
 
 @router.get("/starters")
@@ -169,7 +174,7 @@ def list_starters() -> list[StarterView]:
 @router.post("/start-from", status_code=201)
 def start_from(shop: Shop, body: StartFrom) -> Created:
     """Start a trial from a common question."""
-    new_id = starting.start_from(shop.file, body.starter, practice=body.practice, question=body.question)
+    new_id = starters.start_from(shop.file, body.starter, practice=body.practice, question=body.question)
     return Created(id=new_id)
 
 
@@ -180,189 +185,189 @@ def get_rack(shop: Shop, trial_id: TrialId) -> Response:
 
 
 @router.get("/{trial_id}/plan")
-def get_plan(shop: Shop, trial_id: TrialId) -> plan.PlanView:
+def get_plan(shop: Shop, trial_id: TrialId) -> plan_view.PlanView:
     """Return the plan and what it leads to."""
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.patch("/{trial_id}/plan")
-def edit_plan(shop: Shop, trial_id: TrialId, body: PlanEdit) -> plan.PlanView:
+def edit_plan(shop: Shop, trial_id: TrialId, body: PlanEdit) -> plan_view.PlanView:
     """Set one word or quantity of the plan."""
-    plan.edit_plan(shop.file, trial_id, body.field, body.was, body.now, body.reason)
-    return plan.view_plan(shop.file, trial_id)
+    edits.edit_plan(shop.file, trial_id, body.field, body.was, body.now, body.reason)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/factors", status_code=201)
 def add_factor(shop: Shop, trial_id: TrialId, body: NewFactor) -> Created:
     """Vary one more thing."""
-    return Created(id=varied.add_factor(shop.file, trial_id, body.kind, body.name))
+    return Created(id=factors.add_factor(shop.file, trial_id, body.kind, body.name))
 
 
 @router.patch("/{trial_id}/factors/{factor_id}")
-def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Edit) -> plan.PlanView:
+def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set what is varied, its name, or the values it goes with."""
-    varied.edit_factor(shop.file, trial_id, factor_id, body.field, body.was, body.now)
-    return plan.view_plan(shop.file, trial_id)
+    factors.edit_factor(shop.file, trial_id, factor_id, body.field, body.was, body.now)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/factors/{factor_id}")
-def remove_factor(shop: Shop, trial_id: TrialId, factor_id: RowId) -> plan.PlanView:
+def remove_factor(shop: Shop, trial_id: TrialId, factor_id: RowId) -> plan_view.PlanView:
     """Hold constant again what was varied."""
-    varied.remove_factor(shop.file, trial_id, factor_id)
-    return plan.view_plan(shop.file, trial_id)
+    factors.remove_factor(shop.file, trial_id, factor_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/factors/{factor_id}/levels", status_code=201)
 def add_level(shop: Shop, trial_id: TrialId, factor_id: RowId, body: NewLevel) -> Created:
     """Add a value of what is varied."""
-    entry = varied.LevelEntry(body.value, body.family)
-    return Created(id=varied.add_level(shop.file, trial_id, factor_id, entry))
+    entry = levels.LevelEntry(body.value, body.family)
+    return Created(id=levels.add_level(shop.file, trial_id, factor_id, entry))
 
 
 @router.post("/{trial_id}/factors/{factor_id}/spaced")
-def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLevels) -> plan.PlanView:
+def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLevels) -> plan_view.PlanView:
     """Add values from the lowest to the highest."""
-    entry = varied.SpacedEntry(body.lowest, body.highest, body.count, body.spacing)
-    varied.add_spaced(shop.file, trial_id, factor_id, entry)
-    return plan.view_plan(shop.file, trial_id)
+    entry = levels.SpacedEntry(body.lowest, body.highest, body.count, body.spacing)
+    levels.add_spaced(shop.file, trial_id, factor_id, entry)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/levels/{level_id}")
-def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan.PlanView:
+def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan_view.PlanView:
     """Remove a value and the sets made with it."""
-    varied.remove_level(shop.file, trial_id, level_id)
-    return plan.view_plan(shop.file, trial_id)
+    levels.remove_level(shop.file, trial_id, level_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/controls", status_code=201)
 def add_control(shop: Shop, trial_id: TrialId, body: NewControl) -> Created:
     """Add a baseline."""
-    return Created(id=varied.add_control(shop.file, trial_id, body.kind, body.recipe))
+    return Created(id=plan_sets.add_control(shop.file, trial_id, body.kind, body.recipe))
 
 
 @router.post("/{trial_id}/sets/leave-out")
-def leave_out(shop: Shop, trial_id: TrialId, body: LeaveOut) -> plan.PlanView:
+def leave_out(shop: Shop, trial_id: TrialId, body: LeaveOut) -> plan_view.PlanView:
     """Leave combinations out of the plan, or take them in again."""
-    varied.leave_out(shop.file, trial_id, body.sets, out=body.out)
-    return plan.view_plan(shop.file, trial_id)
+    plan_sets.leave_out(shop.file, trial_id, body.sets, out=body.out)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.patch("/{trial_id}/sets/{set_id}")
-def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Edit) -> plan.PlanView:
+def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set the pieces of one set, or how a baseline is made."""
-    varied.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
-    return plan.view_plan(shop.file, trial_id)
+    plan_sets.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/sets/{set_id}")
-def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan.PlanView:
+def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan_view.PlanView:
     """Remove a baseline from an open plan."""
-    varied.remove_control(shop.file, trial_id, set_id)
-    return plan.view_plan(shop.file, trial_id)
+    plan_sets.remove_control(shop.file, trial_id, set_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post(
     "/{trial_id}/dry-run",
     response_class=JsonLines,
-    responses={200: {"model": rehearsing.Rehearsal, "description": "A line now and then, then the outlook"}},
+    responses={200: {"model": plan_dry_run.Rehearsal, "description": "A line now and then, then the outlook"}},
 )
 def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
     """Break the planned trial many times on paper; a line of JSON tells how far it has come."""
-    guesses = [rehearsing.Guess(one.percent, one.set_id, one.level_id) for one in body.guesses]
-    return as_json_lines(rehearsing.rehearse(shop.file, trial_id, guesses, body.held))
+    guesses = [plan_dry_run.Guess(one.percent, one.set_id, one.level_id) for one in body.guesses]
+    return as_json_lines(plan_dry_run.rehearse(shop.file, trial_id, guesses, body.held))
 
 
-@router.get("/{trial_id}/cut-list", response_model=sawing.CutList)
+@router.get("/{trial_id}/cut-list", response_model=cut_list.CutList)
 def get_cut_list(shop: Shop, trial_id: TrialId) -> Response:
     """Return the cut list and the cut maps."""
-    return as_json(sawing.view_cut_list(shop.file, trial_id))
+    return as_json(cut_list.view_cut_list(shop.file, trial_id))
 
 
 @router.post("/{trial_id}/steps", status_code=201)
 def add_step(shop: Shop, trial_id: TrialId, body: NewStep) -> Created:
     """Add work on the parts besides the joint."""
-    return Created(id=sawing.add_step(shop.file, trial_id, body.words, body.turn))
+    return Created(id=steps.add_step(shop.file, trial_id, body.words, body.turn))
 
 
 @router.patch("/{trial_id}/steps/{step_id}")
-def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Tick) -> plan.PlanView:
+def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Tick) -> plan_view.PlanView:
     """Tick a step off, or take the tick back."""
-    sawing.tick_step(shop.file, trial_id, step_id, done=body.done)
-    return plan.view_plan(shop.file, trial_id)
+    steps.tick_step(shop.file, trial_id, step_id, done=body.done)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/steps/{step_id}")
-def remove_step(shop: Shop, trial_id: TrialId, step_id: RowId) -> plan.PlanView:
+def remove_step(shop: Shop, trial_id: TrialId, step_id: RowId) -> plan_view.PlanView:
     """Remove a step."""
-    sawing.remove_step(shop.file, trial_id, step_id)
-    return plan.view_plan(shop.file, trial_id)
+    steps.remove_step(shop.file, trial_id, step_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/again", status_code=201)
 def plan_again(shop: Shop, trial_id: TrialId, body: Again) -> Created:
     """Start a trial with the plan of this one."""
-    return Created(id=settling.copy_plan(shop.file, trial_id, only_missing=body.only_missing))
+    return Created(id=settled.copy_plan(shop.file, trial_id, only_missing=body.only_missing))
 
 
 @router.post("/{trial_id}/boards/from-shop", status_code=201)
-def take_boards(shop: Shop, trial_id: TrialId, body: ShopBoards) -> plan.PlanView:
+def take_boards(shop: Shop, trial_id: TrialId, body: ShopBoards) -> plan_view.PlanView:
     """Take boards of the shop into an open plan."""
     boards.take_from_shop(shop.file, trial_id, body.stock)
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/boards/{board_id}/fit")
-def fit_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan.PlanView:
+def fit_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.PlanView:
     """Let a board hold as many pieces as its size yields."""
     boards.fit_board(shop.file, trial_id, board_id)
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/boards", status_code=201)
-def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan.PlanView:
+def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan_view.PlanView:
     """Add boards to an open plan."""
     boards.add_boards(shop.file, trial_id, boards.BoardEntry(body.species, body.holds, body.count))
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.patch("/{trial_id}/boards/{board_id}")
-def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan.PlanView:
+def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set a board's name, wood or number of places."""
     boards.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.delete("/{trial_id}/boards/{board_id}")
-def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan.PlanView:
+def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.PlanView:
     """Remove a board from an open plan."""
     boards.remove_board(shop.file, trial_id, board_id)
-    return plan.view_plan(shop.file, trial_id)
+    return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/{trial_id}/settle")
 def settle(shop: Shop, trial_id: TrialId) -> Said:
     """Settle the plan: every piece gets its label."""
-    return Said(what=f"{settling.freeze_plan(shop.file, trial_id)} pieces have labels")
+    return Said(what=f"{settled.freeze_plan(shop.file, trial_id)} pieces have labels")
 
 
 @router.post("/{trial_id}/reopen")
 def reopen(shop: Shop, trial_id: TrialId) -> Said:
     """Reopen a settled plan."""
-    settling.reopen_plan(shop.file, trial_id)
+    settled.reopen_plan(shop.file, trial_id)
     return Said(what="The plan is open")
 
 
 @router.post("/{trial_id}/remove")
 def remove_trial(shop: Shop, trial_id: TrialId) -> Said:
     """Put a trial away."""
-    plan.remove_trial(shop.file, trial_id)
+    trials.remove_trial(shop.file, trial_id)
     return Said(what="Removed")
 
 
 @router.post("/{trial_id}/put-back")
 def put_back(shop: Shop, trial_id: TrialId) -> Said:
     """Put a removed trial back."""
-    plan.put_trial_back(shop.file, trial_id)
+    trials.put_trial_back(shop.file, trial_id)
     return Said(what="Put back")
 
 

@@ -13,8 +13,10 @@ from adhaero.api.body import Body, ClampKindName, FamilyName, MarkName, RigKindN
 from adhaero.api.context import Shop
 from adhaero.api.demo import DEMO_PORT
 from adhaero.api.plan import Created, Edit, RowId, Said
-from adhaero.bench import labelling, rig_cards, stock, today, undo
-from adhaero.bench import shop as bench
+from adhaero.bench.over import calendar, today, undo
+from adhaero.bench.saw import labels
+from adhaero.bench.shop import boards, clamps, glue_figures, glues, photos, rigs, units
+from adhaero.bench.shop import view as shop_view
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.file import ShopFile
@@ -33,9 +35,9 @@ class GlueBody(Body):
     opened_on: str | None = Field(default=None, max_length=40)
     lot: str = Field(default="", max_length=80)
 
-    def entry(self) -> bench.GlueEntry:
+    def entry(self) -> glues.GlueEntry:
         """Return it as the bench takes it."""
-        return bench.GlueEntry(self.name, self.family, self.opened_on, self.lot)
+        return glues.GlueEntry(self.name, self.family, self.opened_on, self.lot)
 
 
 class RigBody(Body):
@@ -61,9 +63,9 @@ class RigBody(Body):
     far_host: str = Field(default="", max_length=253)
     simulated: bool = False
 
-    def entry(self) -> rig_cards.RigEntry:
+    def entry(self) -> rigs.RigEntry:
         """Return it as the bench takes it."""
-        return rig_cards.RigEntry(**self.model_dump())
+        return rigs.RigEntry(**self.model_dump())
 
 
 class UnitChoice(Body):
@@ -95,9 +97,9 @@ class StockBoardBody(Body):
     count: str = Field(default="1", max_length=20)
     price: str = Field(default="", max_length=60)
 
-    def entry(self) -> stock.StockBoardEntry:
+    def entry(self) -> boards.StockBoardEntry:
         """Return it as the bench takes it."""
-        return stock.StockBoardEntry(**self.model_dump())
+        return boards.StockBoardEntry(**self.model_dump())
 
 
 class ClampsBody(Body):
@@ -111,9 +113,9 @@ class ClampsBody(Body):
     in_line: str = Field(default="1", max_length=20)
     side_by_side: str = Field(default="1", max_length=20)
 
-    def entry(self) -> stock.ClampsEntry:
+    def entry(self) -> clamps.ClampsEntry:
         """Return it as the bench takes it."""
-        return stock.ClampsEntry(**self.model_dump())
+        return clamps.ClampsEntry(**self.model_dump())
 
 
 class StockBoardEdit(Body):
@@ -158,67 +160,67 @@ class CalendarResponse(Response):
 @router.get("/calendar.ics", response_class=CalendarResponse)
 def get_calendar(shop: Shop) -> CalendarResponse:
     """Return what comes by itself as a calendar that can be subscribed to."""
-    return CalendarResponse(today.make_calendar(shop.file))
+    return CalendarResponse(calendar.make_calendar(shop.file))
 
 
 @router.get("/labels")
-def find_label(shop: Shop, code: Annotated[str, Query(max_length=300)]) -> labelling.FoundPiece:
+def find_label(shop: Shop, code: Annotated[str, Query(max_length=300)]) -> labels.FoundPiece:
     """Return the piece of a label by what its code holds."""
-    return labelling.find_piece(shop.file, code)
+    return labels.find_piece(shop.file, code)
 
 
 @router.get("/shop")
-def get_shop(shop: Shop) -> bench.ShopView:
+def get_shop(shop: Shop) -> shop_view.ShopView:
     """Return everything in the shop."""
-    return bench.view_shop(shop.file)
+    return shop_view.view_shop(shop.file)
 
 
 @router.patch("/shop/units", status_code=204)
 def set_unit(shop: Shop, body: Edit) -> None:
     """Choose one unit of the screens."""
-    bench.set_unit(shop.file, body.field, body.was, body.now)
+    units.set_unit(shop.file, body.field, body.was, body.now)
 
 
 @router.post("/shop/glues", status_code=201)
 def add_glue(shop: Shop, body: GlueBody) -> Created:
     """Put a glue on the shelf."""
-    return Created(id=bench.add_glue(shop.file, body.entry()))
+    return Created(id=glues.add_glue(shop.file, body.entry()))
 
 
 @router.patch("/shop/glues/{glue_id}", status_code=204)
 def edit_glue(shop: Shop, glue_id: RowId, body: Edit) -> None:
     """Set one thing about a glue on the shelf."""
-    bench.edit_glue(shop.file, glue_id, body.field, body.was, body.now)
+    glues.edit_glue(shop.file, glue_id, body.field, body.was, body.now)
 
 
 @router.delete("/shop/glues/{glue_id}", status_code=204)
 def delete_glue(shop: Shop, glue_id: RowId) -> None:
     """Take a glue off the shelf."""
-    bench.delete_glue(shop.file, glue_id)
+    glues.delete_glue(shop.file, glue_id)
 
 
 @router.patch("/shop/glues/{glue_id}/figures", status_code=204)
 def edit_figure(shop: Shop, glue_id: RowId, body: Edit) -> None:
     """Set one figure of a glue's card."""
-    stock.edit_figure(shop.file, glue_id, body.field, body.was, body.now)
+    glue_figures.edit_figure(shop.file, glue_id, body.field, body.was, body.now)
 
 
 @router.post("/shop/boards", status_code=201)
 def add_stock_board(shop: Shop, body: StockBoardBody) -> Created:
     """Put boards into the shop."""
-    return Created(id=stock.save_stock_board(shop.file, body.entry())[0])
+    return Created(id=boards.save_stock_board(shop.file, body.entry())[0])
 
 
 @router.put("/shop/boards/{board_id}", status_code=204)
 def change_stock_board(shop: Shop, board_id: RowId, body: StockBoardEdit) -> None:
     """Change a board of the shop."""
-    stock.save_stock_board(shop.file, body.now.entry(), board_id, body.was.entry())
+    boards.save_stock_board(shop.file, body.now.entry(), board_id, body.was.entry())
 
 
 @router.delete("/shop/boards/{board_id}", status_code=204)
 def remove_stock_board(shop: Shop, board_id: RowId) -> None:
     """Take a board out of the shop."""
-    stock.remove_stock_board(shop.file, board_id)
+    boards.remove_stock_board(shop.file, board_id)
 
 
 @router.post(
@@ -229,57 +231,57 @@ def remove_stock_board(shop: Shop, board_id: RowId) -> None:
 async def add_board_photo(shop: Shop, board_id: RowId, request: Request) -> Created:
     """Put a photo beside a board."""
     content = await request.body()
-    return Created(id=await asyncio.to_thread(stock.add_photo, shop.file, board_id, content))
+    return Created(id=await asyncio.to_thread(photos.add_photo, shop.file, board_id, content))
 
 
 @router.get("/shop/photos/{photo_id}", response_class=JpegResponse)
 def get_photo(shop: Shop, photo_id: RowId) -> JpegResponse:
     """Return a photo."""
-    return JpegResponse(stock.read_photo(shop.file, photo_id))
+    return JpegResponse(photos.read_photo(shop.file, photo_id))
 
 
 @router.post("/shop/clamps", status_code=201)
 def add_clamps(shop: Shop, body: ClampsBody) -> Created:
     """Put clamps or weights into the shop."""
-    return Created(id=stock.save_clamps(shop.file, body.entry()))
+    return Created(id=clamps.save_clamps(shop.file, body.entry()))
 
 
 @router.put("/shop/clamps/{clamps_id}", status_code=204)
 def change_clamps(shop: Shop, clamps_id: RowId, body: ClampsEdit) -> None:
     """Change clamps of the shop."""
-    stock.save_clamps(shop.file, body.now.entry(), clamps_id, body.was.entry())
+    clamps.save_clamps(shop.file, body.now.entry(), clamps_id, body.was.entry())
 
 
 @router.delete("/shop/clamps/{clamps_id}", status_code=204)
 def remove_clamps(shop: Shop, clamps_id: RowId) -> None:
     """Take clamps out of the shop."""
-    stock.remove_clamps(shop.file, clamps_id)
+    clamps.remove_clamps(shop.file, clamps_id)
 
 
 @router.post("/shop/rigs", status_code=201)
 def add_rig(shop: Shop, body: RigBody) -> Created:
     """Add a rig."""
-    return Created(id=rig_cards.save_rig(shop.file, body.entry()))
+    return Created(id=rigs.save_rig(shop.file, body.entry()))
 
 
 @router.put("/shop/rigs/{rig_id}", status_code=204)
 def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
     """Change a rig; another offset or factor is a new calibration."""
-    rig_cards.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
+    rigs.save_rig(shop.file, body.now.entry(), rig_id, body.was.entry())
     shop.hub.refresh(rig_id)
 
 
 @router.delete("/shop/rigs/{rig_id}", status_code=204)
 def delete_rig(shop: Shop, rig_id: RowId) -> None:
     """Remove a rig that has broken nothing."""
-    rig_cards.delete_rig(shop.file, rig_id)
+    rigs.delete_rig(shop.file, rig_id)
     shop.hub.disconnect(rig_id)
 
 
 @router.post("/shop/rigs/{rig_id}/unit", status_code=204)
 def choose_unit(shop: Shop, rig_id: RowId, body: UnitChoice) -> None:
     """Say which unit is right where a rig prints another than its card says."""
-    rig_cards.choose_unit(shop.file, rig_id, body.printed, body.right)
+    rigs.choose_unit(shop.file, rig_id, body.printed, body.right)
     shop.hub.refresh(rig_id)
 
 

@@ -7,7 +7,9 @@ from starlette.responses import Response
 from adhaero.api.body import Body
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.api.plan import Edit, RowId, TrialId
-from adhaero.bench import hours, standing, timetabling
+from adhaero.bench.shop import hours
+from adhaero.bench.timetable import search
+from adhaero.bench.timetable import view as timetable_view
 
 router = APIRouter(tags=["timetable"])
 
@@ -28,33 +30,33 @@ class Pin(Body):
     begin_utc: str | None = Field(default=None, max_length=40)
 
 
-@router.get("/api/trials/{trial_id}/timetable", response_model=standing.TimetableView)
+@router.get("/api/trials/{trial_id}/timetable", response_model=timetable_view.TimetableView)
 def get_timetable(shop: Shop, trial_id: TrialId) -> Response:
     """Return the timetable of a trial."""
-    return as_json(standing.view_timetable(shop.file, trial_id))
+    return as_json(timetable_view.view_timetable(shop.file, trial_id))
 
 
 @router.post(
     "/api/trials/{trial_id}/timetable",
     response_class=JsonLines,
-    responses={200: {"model": timetabling.Found, "description": "One line for each better timetable, then the end"}},
+    responses={200: {"model": search.Found, "description": "One line for each better timetable, then the end"}},
 )
 def make_timetable(shop: Shop, trial_id: TrialId, body: Wanted) -> JsonLines:
     """Search the best timetable; a line of JSON tells how far it has come, and the best is kept."""
-    entry = standing.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
-    return as_json_lines(timetabling.make_timetable(shop.file, trial_id, entry))
+    entry = timetable_view.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
+    return as_json_lines(search.make_timetable(shop.file, trial_id, entry))
 
 
 @router.delete("/api/trials/{trial_id}/timetable", status_code=204)
 def remove_timetable(shop: Shop, trial_id: TrialId) -> None:
     """Take the timetable away."""
-    timetabling.remove_timetable(shop.file, trial_id)
+    search.remove_timetable(shop.file, trial_id)
 
 
 @router.patch("/api/trials/{trial_id}/timetable/tasks/{task_id}", status_code=204)
 def pin_task(shop: Shop, trial_id: TrialId, task_id: RowId, body: Pin) -> None:
     """Pin a task, or let it move again."""
-    timetabling.pin_task(shop.file, trial_id, task_id, pinned=body.pinned, begin_utc=body.begin_utc)
+    search.pin_task(shop.file, trial_id, task_id, pinned=body.pinned, begin_utc=body.begin_utc)
 
 
 @router.patch("/api/shop/hours", status_code=204)

@@ -8,25 +8,27 @@ from math import exp
 from pathlib import Path
 from random import Random
 
-from adhaero.bench import (
-    boards,
-    breaking,
-    comparing,
-    curing,
-    making,
-    measuring,
-    plan,
-    pulling,
-    sawing,
-    settling,
-    stock,
-    varied,
-)
-from adhaero.bench.breaking import Judgement
-from adhaero.bench.breaks import Choice
-from adhaero.bench.rig_cards import RigEntry, save_rig
-from adhaero.bench.rigs import RigHub
-from adhaero.bench.shop import DEMO, GlueEntry, add_glue, view_shop
+from adhaero.bench.breaking import pulls
+from adhaero.bench.breaking import view as breaking_view
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.compare import set_aside
+from adhaero.bench.compare import view as compare_view
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.cure import checks, sizes
+from adhaero.bench.cure import view as cure_view
+from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.over import making, void
+from adhaero.bench.plan import boards, edits, factors, levels, sets, settled, trials
+from adhaero.bench.plan import view as plan_view
+from adhaero.bench.saw import pieces as saw_pieces
+from adhaero.bench.saw import steps
+from adhaero.bench.shop import boards as shop_boards
+from adhaero.bench.shop import clamps as shop_clamps
+from adhaero.bench.shop import glue_figures
+from adhaero.bench.shop.glues import GlueEntry, add_glue
+from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.view import DEMO, view_shop
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.shop import put_setting
@@ -119,20 +121,20 @@ class _Builder:
         for name, typed in fields.items():
             if name == "question":
                 continue
-            view = plan.view_plan(self.file, trial_id)
+            view = plan_view.view_plan(self.file, trial_id)
             quantities = {one.name: one.typed for one in view.quantities}
             was = quantities[name] if name in quantities else str(getattr(view.trial, name))
             if was != typed:
-                plan.edit_plan(self.file, trial_id, name, was, typed)
+                edits.edit_plan(self.file, trial_id, name, was, typed)
 
     def vary(self, trial_id: int, kind: str, names: Sequence[str], pieces: int) -> None:
         """Vary one thing by its values, so many pieces of each."""
-        factor = plan.view_plan(self.file, trial_id).factors[0]
+        factor = plan_view.view_plan(self.file, trial_id).factors[0]
         if factor.kind != kind:
-            varied.edit_factor(self.file, trial_id, factor.id, "kind", factor.kind, kind)
+            factors.edit_factor(self.file, trial_id, factor.id, "kind", factor.kind, kind)
         for name in names:
-            varied.add_level(self.file, trial_id, factor.id, varied.LevelEntry(name))
-        plan.edit_plan(self.file, trial_id, "pieces_each", "5", str(pieces))
+            levels.add_level(self.file, trial_id, factor.id, levels.LevelEntry(name))
+        edits.edit_plan(self.file, trial_id, "pieces_each", "5", str(pieces))
 
 
 def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
@@ -172,8 +174,8 @@ def _stock_shop(file: ShopFile) -> None:
     """Put boards, clamps and the glues' figures into the shop, as typed from their sheets."""
     for glue in view_shop(file).glues:
         for name, typed in _CARDS[glue.name].items():
-            stock.edit_figure(file, glue.id, name, "", typed)
-    strips = stock.StockBoardEntry(
+            glue_figures.edit_figure(file, glue.id, name, "", typed)
+    strips = shop_boards.StockBoardEntry(
         "Larch strip",
         "larch",
         "720 mm",
@@ -186,28 +188,32 @@ def _stock_shop(file: ShopFile) -> None:
         "8",
         "2.40",
     )
-    ids = stock.save_stock_board(file, strips)
+    ids = shop_boards.save_stock_board(file, strips)
     knotty = {"name": "Larch strip 3", "count": "1", "defects": "290 to 325 knot"}
-    stock.save_stock_board(file, replace(strips, **knotty), ids[2])
-    plank = stock.StockBoardEntry("Ash plank", "ash", "2300 mm", "104 mm", "31 mm", "10 %", "flat", "the old mill")
-    stock.save_stock_board(file, replace(plank, price="31"))
-    stock.save_clamps(file, stock.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2"))
-    stock.save_clamps(file, stock.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))
+    shop_boards.save_stock_board(file, replace(strips, **knotty), ids[2])
+    plank = shop_boards.StockBoardEntry(
+        "Ash plank", "ash", "2300 mm", "104 mm", "31 mm", "10 %", "flat", "the old mill"
+    )
+    shop_boards.save_stock_board(file, replace(plank, price="31"))
+    shop_clamps.save_clamps(
+        file, shop_clamps.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2")
+    )
+    shop_clamps.save_clamps(file, shop_clamps.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))
 
 
 def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     file = builder.file
     builder.at(22)
-    trial_id = plan.create_trial(file, _SHAFTS["question"], seed=seed)
+    trial_id = trials.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
     builder.vary(trial_id, "glue", ["Heron", "Wren", "Plover"], 12)
-    varied.add_control(file, trial_id, "solid")
+    sets.add_control(file, trial_id, "solid")
     boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "8", "3"))
-    settling.freeze_plan(file, trial_id)
+    settled.freeze_plan(file, trial_id)
     builder.at(20)
     pieces = making.view_making(file, trial_id).pieces
-    making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
+    saw_pieces.mark_sawn(file, trial_id, [piece.id for piece in pieces])
     _glue_shafts(builder, trial_id)
     _measure_all(builder, trial_id, {"width_mm": 22.0, "depth_mm": 22.0}, skip=2)
     _break_shafts(builder, trial_id, rig_id, seed)
@@ -227,15 +233,15 @@ def _glue_shafts(builder: _Builder, trial_id: int) -> None:
             chosen = sorted(mine, key=lambda piece: piece.glue_turn)[: 6 if turn == 0 else 12]
             builder.at(19 - turn, hour % 24)
             climate = {"shop_temperature": f"{18.5 + builder.random.random() * 2:.1f} °C", "humidity": f"{48 + turn} %"}
-            making.start_batch(
-                file, trial_id, making.GlueUpEntry([p.id for p in chosen], glue, wood_moisture="9.4 %", **climate)
+            glue_ups.start_batch(
+                file, trial_id, glue_ups.GlueUpEntry([p.id for p in chosen], glue, wood_moisture="9.4 %", **climate)
             )
-            making.put_clamps_on(file, trial_id, [p.id for p in chosen])
+            clamps.put_clamps_on(file, trial_id, [p.id for p in chosen])
             if glue == "Plover" and turn == 1:
                 slid = chosen[2].id
-                making.void_piece(file, trial_id, slid, "slid out of line when the clamp went on")
+                void.void_piece(file, trial_id, slid, "slid out of line when the clamp went on")
             builder.at(19 - turn, hour % 24 + 14 + builder.random.random() * 0.4)
-            making.take_clamps_off(file, trial_id, [p.id for p in chosen if p.id != slid])
+            clamps.take_clamps_off(file, trial_id, [p.id for p in chosen if p.id != slid])
             hour += 0.8
 
 
@@ -245,13 +251,13 @@ def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], sk
     for piece in [one for one in view.pieces if one.void_reason is None][:-skip]:
         for name, size in planned.items():
             typed = f"{size + builder.random.gauss(0, 0.09):.2f} mm"
-            measuring.measure(builder.file, trial_id, piece.id, name, "", typed)
+            sizes.measure(builder.file, trial_id, piece.id, name, "", typed)
     ticked: dict[str, list[int]] = {}
-    for one in curing.view_curing(builder.file, trial_id).pieces:
+    for one in cure_view.view_curing(builder.file, trial_id).pieces:
         for check in one.checks:
             ticked.setdefault(check.words, []).append(one.id)
     for words, ids in ticked.items():
-        curing.tick_check(builder.file, trial_id, ids, words, done=True)
+        checks.tick_check(builder.file, trial_id, ids, words, done=True)
 
 
 def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> None:
@@ -264,7 +270,7 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
         hurried.send(2)
         for number in count():
             builder.at(6, number * 0.07)
-            piece = breaking.view_break(file, trial_id).piece
+            piece = breaking_view.view_break(file, trial_id).piece
             if piece is None:
                 break
             section = piece.sizes_mm["width_mm"] * piece.sizes_mm["depth_mm"] ** 2 / (3 * 90)
@@ -273,7 +279,7 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
             factor = 0.55 if crooked else 1.0
             if number == 9:
                 _pull(builder, hub, hurried, trial_id, rig_id, piece.id, 0.35 * strength * section, 1)
-                pulling.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
+                pulls.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
             _pull(builder, hub, hurried, trial_id, rig_id, piece.id, factor * strength * section, 7)
             _judge(builder, trial_id, piece.id, piece.set, crooked)
     finally:
@@ -281,14 +287,14 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
         hurried.close()
 
 
-def _at_the_rig(file: ShopFile, trial_id: int, piece_id: int) -> breaking.BreakPiece:
-    piece = breaking.view_break(file, trial_id, piece_id).piece
+def _at_the_rig(file: ShopFile, trial_id: int, piece_id: int) -> breaking_view.BreakPiece:
+    piece = breaking_view.view_break(file, trial_id, piece_id).piece
     assert piece is not None
     return piece
 
 
 def _any_excluded(file: ShopFile, trial_id: int) -> bool:
-    return bool(comparing.view_compare(file, trial_id, Choice()).excluded)
+    return bool(compare_view.view_compare(file, trial_id, Choice()).excluded)
 
 
 def _pull(
@@ -303,7 +309,7 @@ def _pull(
 ) -> None:
     hurried.rig.load(str(piece_id), load_n, cv, "snap" if builder.random.random() < 0.8 else "creep", load_n / 9)
     hurried.send(2)
-    pull_id = pulling.arm(builder.file, hub, trial_id, piece_id, rig_id)
+    pull_id = pulls.arm(builder.file, hub, trial_id, piece_id, rig_id)
     recording = hub.recording_of(pull_id)
     hurried.pull()
     if recording is None or not recording.finished.wait(120):
@@ -316,41 +322,41 @@ def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: 
     piece = _at_the_rig(file, trial_id, piece_id)
     torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
     failure = "wood" if piece.solid or torn == "100" else "both" if torn not in ("", "0") else "glue_line"
-    pulling.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
+    pulls.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
     if crooked:
-        comparing.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
+        set_aside.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
 
 
 def _build_blades(builder: _Builder) -> None:
     file = builder.file
     builder.at(2)
-    trial_id = plan.create_trial(file, _BLADES["question"], seed=903)
+    trial_id = trials.create_trial(file, _BLADES["question"], seed=903)
     builder.fill(trial_id, {"joint": "edge", **_BLADES})
     builder.vary(trial_id, "prep", ["planed", "scraped", "toothed"], 8)
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "6", "4"))
-    settling.freeze_plan(file, trial_id)
+    settled.freeze_plan(file, trial_id)
     pieces = sorted(making.view_making(file, trial_id).pieces, key=lambda piece: piece.glue_turn)
-    making.mark_sawn(file, trial_id, [piece.id for piece in pieces])
+    saw_pieces.mark_sawn(file, trial_id, [piece.id for piece in pieces])
     now = utc_now()
     for first, minutes in ((0, 165), (6, 108), (12, 41)):
         builder.clock.set(now - timedelta(minutes=minutes))
         chosen = [piece.id for piece in pieces[first : first + 6]]
         climate = {"shop_temperature": "19.5 °C", "humidity": "52 %", "wood_moisture": "9.1 %"}
-        making.start_batch(file, trial_id, making.GlueUpEntry(chosen, "Wren", **climate))
-        making.put_clamps_on(file, trial_id, chosen)
+        glue_ups.start_batch(file, trial_id, glue_ups.GlueUpEntry(chosen, "Wren", **climate))
+        clamps.put_clamps_on(file, trial_id, chosen)
 
 
 def _build_rings(builder: _Builder) -> None:
     file = builder.file
     builder.at(1)
-    trial_id = plan.create_trial(file, _RINGS["question"], seed=58)
+    trial_id = trials.create_trial(file, _RINGS["question"], seed=58)
     builder.fill(trial_id, {"joint": "edge", **_RINGS})
     builder.vary(trial_id, "grain", ["rings parallel", "rings opposed"], 8)
-    second = varied.add_factor(file, trial_id, "glue")
+    second = factors.add_factor(file, trial_id, "glue")
     for glue in ("Heron", "Wren"):
-        varied.add_level(file, trial_id, second, varied.LevelEntry(glue))
+        levels.add_level(file, trial_id, second, levels.LevelEntry(glue))
     standard = "Wren on fresh planed edges, rings parallel, 0.8 MPa for 2 h 30 min"
-    varied.add_control(file, trial_id, "standard", standard)
+    sets.add_control(file, trial_id, "standard", standard)
     planks = [one.board.id for one in view_shop(file).boards if one.board.species == "larch"]
     boards.take_from_shop(file, trial_id, planks)
-    sawing.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")
+    steps.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")

@@ -70,7 +70,7 @@ function Devices() {
       {devices.data?.address === "" && (
         <p>
           Only this computer is listened to. For a tablet at the bench, start it with{" "}
-          <span className="mono">adhaero serve --host 0.0.0.0</span>.
+          <span className="mono whitespace-nowrap">adhaero serve --host 0.0.0.0</span>.
         </p>
       )}
       {devices.data && devices.data.address !== "" && (

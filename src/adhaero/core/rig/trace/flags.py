@@ -3,12 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import TYPE_CHECKING
 
 from adhaero.core.quantity import Kind, show
-
-if TYPE_CHECKING:
-    from adhaero.core.rig.trace.reading import TraceReading
 
 
 class TraceFlag(StrEnum):
@@ -40,8 +36,8 @@ class Flag:
     words: str
 
 
-def word_flag(code: TraceFlag, reading: "TraceReading", numbers: Mapping[str, float]) -> Flag:
-    """Return a flag with its sentence; `numbers` are those that `reading` found for it."""
+def word_flag(code: TraceFlag, numbers: Mapping[str, float], *, rested: bool) -> Flag:
+    """Return a flag with its sentence; `numbers` are those found for it, `rested` whether the load rested before."""
     loads = {name: show(value, Kind.FORCE) for name, value in numbers.items() if name.endswith("_n")}
     count = round(numbers.get("count", 0))
     at, share = numbers.get("at_s", 0.0), 100 * numbers.get("share", 0.0)
@@ -67,7 +63,7 @@ def word_flag(code: TraceFlag, reading: "TraceReading", numbers: Mapping[str, fl
         case TraceFlag.UNREADABLE:
             words = f"{_count(count, 'line')} could not be read."
         case TraceFlag.OFFSET:
-            what = "taken off" if reading.rest_before_n is not None else "not taken off"
+            what = "taken off" if rested else "not taken off"
             words = f"The rig showed {load} with nothing pulling: {what}."
         case TraceFlag.DRIFT:
             words = f"Zero moved by {load} during the pull: the peak is known to within that."

@@ -160,7 +160,8 @@ def read_trace(
         outliers=outliers,
     )
     found = _find_flags(reading, pull, time, load, way_up, strokes, broken, unreadable)
-    return replace(reading, flags=tuple(word_flag(code, reading, numbers) for code, numbers in found))
+    rested = reading.rest_before_n is not None
+    return replace(reading, flags=tuple(word_flag(code, numbers, rested=rested) for code, numbers in found))
 
 
 def _find_rest_after(pull: PreparedPull, broken: Fall | None, kept: Indices, top: int, peak: float) -> float | None:

@@ -1,0 +1,78 @@
+"""A break whose load a person read off."""
+
+from adhaero.bench.breaking.judgement import Judgement, read_judgement
+from adhaero.bench.breaking.requirements import next_attempt, require_loadable, require_untested
+from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
+from adhaero.bench.facts.book import read_book
+from adhaero.core.errors import StateError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import amend, insert
+
+
+def break_by_hand(
+    file: ShopFile,
+    trial_id: int,
+    piece_id: int,
+    load: str,
+    judgement: Judgement,
+    *,
+    held: str = "",
+    beyond_rig: bool = False,
+) -> int:
+    """Keep a break that was read off by a person.
+
+    Parameters
+    ----------
+    load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
+    held : the last load that held, where weights went up in steps; empty where the load rose evenly.
+    beyond_rig : keep a load above the shop's strongest rig on purpose.
+
+    Raises
+    ------
+    EntryError : the load cannot be read, is zero though it broke, or is beyond any rig. StateError : not loadable.
+    """
+    with file.changing("Kept a break", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        piece = require_loadable(book, piece_id, file.clock())
+        require_untested(book, piece)
+        values = read_judgement(judgement)
+        if FIXTURES[book.fixture].kind == "none":
+            refuse_load(load, values)
+            read = None
+        else:
+            read = read_load(connection, book, load, judgement.outcome, beyond_rig)
+        held_n, held_typed = read_held(connection, book, held, read.load_n if read else 0.0, judgement.outcome)
+        return insert(
+            connection,
+            "pull",
+            {
+                "piece_id": piece_id,
+                "attempt": next_attempt(book, piece),
+                "source": "hand",
+                "state": "kept",
+                "started_utc": file.now(),
+                "ended_utc": file.now(),
+                "load_n": read.load_n if read else None,
+                "load_typed": read.typed if read else "",
+                "load_through": read.through if read else "",
+                "held_n": held_n,
+                "held_typed": held_typed,
+                **values,
+            },
+        )
+
+
+def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
+    """Say that a piece looks odd, before its number is known; empty takes it back. Raises `StateError` after."""
+    with file.changing("Marked a piece as odd", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        piece = book.piece(piece_id)
+        if any(pull.state in ("stopped", "kept") for pull in book.pulls.get(piece_id, ())):
+            raise StateError(
+                f"The number of {piece.label} is known.",
+                "Odd looks count only when said before.",
+                "Set it aside with a reason instead.",
+            )
+        text = reason.strip()[:300]
+        amend(connection, "piece", piece_id, {"odd_reason": text or None, "odd_utc": file.now() if text else None})

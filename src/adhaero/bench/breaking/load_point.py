@@ -1,0 +1,108 @@
+"""Where on its trace the load of a pull is read."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from adhaero.bench.breaking.recording import StoredTrace, load_trace
+from adhaero.bench.breaking.requirements import require_pull
+from adhaero.bench.facts.book import read_book
+from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.rig.trace.flags import TraceFlag
+from adhaero.core.rig.trace.reading import TraceReading
+from adhaero.core.rig.trace.thinning import thin_trace
+from adhaero.store.file import ShopFile
+from adhaero.store.pulls import fetch_pull
+from adhaero.store.rows import amend
+
+_TRACE_POINTS = 1200
+
+
+@dataclass(frozen=True)
+class TraceView:
+    """A pull's trace for drawing, and what it says."""
+
+    points: list[tuple[float, float]]
+    samples: int
+    reading: TraceReading | None
+
+
+def view_trace(file: ShopFile, pull_id: int) -> TraceView:
+    """Return the trace of a pull, thinned for drawing so that peaks stay."""
+    with file.reading() as connection:
+        if fetch_pull(connection, pull_id) is None:
+            raise NotThere(f"There is no pull {pull_id}.")
+    trace = load_trace(file, pull_id)
+    points = thin_trace(trace.times_s, _zero(trace), _TRACE_POINTS)
+    return TraceView(points, len(trace.times_s), trace.reading)
+
+
+def _zero(trace: StoredTrace) -> list[float]:
+    """Return the loads of a trace as they were read: the zero taken off, a reversed cell turned."""
+    if trace.reading is None:
+        return trace.loads_n
+    sign = -1.0 if trace.reading.has(TraceFlag.REVERSED) else 1.0
+    return [sign * (load - trace.reading.zero_n) for load in trace.loads_n]
+
+
+class LoadPoint(StrEnum):
+    """Where on its trace the load of a pull is read."""
+
+    HIGHEST = "highest"
+    FIRST_DROP = "first_drop"
+    POINT = "point"
+
+
+@dataclass(frozen=True)
+class PointEntry:
+    """Where the load is to be read, and why; `at_s` is the time of a point on the trace."""
+
+    point: str
+    reason: str = ""
+    at_s: float | None = None
+
+
+def choose_point(file: ShopFile, trial_id: int, pull_id: int, entry: PointEntry) -> None:
+    """Read the load of a pull elsewhere on its trace; the trace and what it says stay.
+
+    Raises
+    ------
+    EntryError : no such point, or no reason for another than the highest. StateError : the pull has no trace.
+    """
+    if entry.point not in list(LoadPoint):
+        raise EntryError(f"“{entry.point}” is no point.", f"Choose one of {', '.join(LoadPoint)}.", field="point")
+    point, reason = LoadPoint(entry.point), entry.reason.strip()[:300]
+    if point is not LoadPoint.HIGHEST and not reason:
+        raise EntryError(
+            "The reason is missing.",
+            "The highest load counts unless something speaks against it.",
+            "Say what the trace shows, e.g. “it only slipped after the first drop”.",
+            field="reason",
+        )
+    trace = load_trace(file, pull_id)
+    with file.changing("Chose another point of a trace", trial_id) as connection:
+        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
+        if pull.state not in ("stopped", "kept") or trace.reading is None:
+            raise StateError(
+                f"This pull of {piece.label} has no trace that is finished.", "Only a finished trace has points."
+            )
+        at_s, load_n = _find_point(trace, trace.reading, point, entry.at_s)
+        chosen = {"load_point": point, "load_point_s": at_s, "load_point_reason": reason}
+        amend(connection, "pull", pull_id, {"load_n": max(0.0, load_n), **chosen})
+
+
+def _find_point(trace: StoredTrace, reading: TraceReading, point: LoadPoint, at_s: float | None) -> tuple[float, float]:
+    """Return the time and the load of a point, s and N."""
+    if point is LoadPoint.HIGHEST:
+        return reading.peak_s, reading.peak_n
+    if point is LoadPoint.FIRST_DROP:
+        if reading.first_drop is None:
+            raise EntryError("This trace has no drop.", "The load rose to its peak without one.", field="point")
+        return reading.first_drop.at_s, reading.first_drop.from_n
+    if at_s is None or not trace.times_s[0] <= at_s <= trace.times_s[-1]:
+        raise EntryError(
+            "The point is not on the trace.",
+            f"It goes from {trace.times_s[0]:.1f} to {trace.times_s[-1]:.1f} s.",
+            field="at_s",
+        )
+    nearest = min(range(len(trace.times_s)), key=lambda at: abs(trace.times_s[at] - at_s))
+    return trace.times_s[nearest], _zero(trace)[nearest]

@@ -1,0 +1,68 @@
+"""The practice rig's panel: putting a piece in, pumping, letting go. Its strengths follow the forecast."""
+
+import json
+from collections.abc import Sequence
+
+from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.consequences import follow_plan, make_plan
+from adhaero.bench.shop.past_breaks import read_shop_breaks
+from adhaero.bench.shop.rigs import require_rig
+from adhaero.bench.shop.supplies import read_supplies
+from adhaero.core.errors import RigError
+from adhaero.core.plan.forecast import LoadBand
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+
+_CV_PCT = 9.0
+
+
+_SECONDS_TO_BREAK = 9.0
+
+
+_MOST_OF_CAPACITY = 0.8
+
+
+def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> dict[str, object]:
+    """Put a piece into the practice rig; it breaks near what its set broke at so far, else near the forecast.
+
+    Raises
+    ------
+    RigError : a real rig, or the practice rig does not answer.
+    """
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        rig = require_rig(connection, rig_id)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        supplies = read_supplies(connection)
+    piece = book.piece(piece_id)
+    bands = follow_plan(make_plan(book, supplies, breaks)).bands
+    expected = min(_expected_load_n(book, piece, bands), _MOST_OF_CAPACITY * rig.capacity_n)
+    command = {
+        "specimen": piece.label,
+        "expected_N": round(expected),
+        "cv_pct": _CV_PCT,
+        "mode": "snap",
+        "rate_N_per_s": max(5, round(expected / _SECONDS_TO_BREAK)),
+    }
+    return hub.command_practice(rig_id, f"LOAD {json.dumps(command)}")
+
+
+def _expected_load_n(book: Book, piece: Piece, forecasts: Sequence[LoadBand]) -> float:
+    loads = [
+        result.load_n
+        for other in book.pieces.values()
+        if other.treatment_id == piece.treatment_id
+        and (result := book.result_of(other)) is not None
+        and result.load_n
+        and other.excluded_reason is None
+    ]
+    if loads:
+        return sum(loads) / len(loads)
+    name = book.treatments[piece.treatment_id].name
+    for band in forecasts:
+        if band.name == name:
+            return band.expected_n
+    raise RigError(
+        f"Nothing says what {piece.label} could break at.", do="Type its sizes, wood and glue in the plan first."
+    )

@@ -1,0 +1,176 @@
+"""The Break station: the piece that is next, what it should carry, and how its set has done so far."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.core.pieces import PieceState
+from adhaero.core.quantity import Kind, show
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
+
+OUTCOMES = ("broke", "held", "fell_apart")
+
+
+FAILURES = ("glue_line", "wood", "both", "fixture")
+
+
+_TRACE_POINTS = 1200
+
+
+WAITS = {
+    PieceState.PLANNED: "not sawn yet",
+    PieceState.SAWN: "not glued yet",
+    PieceState.CLAMPED: "still in clamps",
+}
+
+
+@dataclass(frozen=True)
+class PullView:
+    """One loading of a piece; load N, strength MPa."""
+
+    id: int
+    attempt: int
+    source: str
+    state: str
+    outcome: str | None
+    load_n: float | None
+    load_typed: str
+    load_through: str
+    held_typed: str
+    strength: float | None
+    wood_failure_pct: float | None
+    failure: str | None
+    note: str
+    flags: list[str]
+    codes: list[str]
+    load_point: str
+    load_point_s: float | None
+    load_point_reason: str
+    started_utc: str
+    practice: bool
+
+
+@dataclass(frozen=True)
+class BreakPiece:
+    """One piece at the rig."""
+
+    id: int
+    label: str
+    set: str
+    board: str
+    species: str
+    state: PieceState
+    words: str
+    solid: bool
+    break_turn: int
+    sizes_mm: dict[str, float]
+    unmeasured: list[str]
+    odd_reason: str | None
+    pulls: list[PullView]
+
+
+@dataclass(frozen=True)
+class SetSoFar:
+    """The breaks of one set so far, MPa, those that count."""
+
+    name: str
+    strengths: list[float]
+    average: float | None
+
+
+@dataclass(frozen=True)
+class BreakView:
+    """Everything that the Break station shows: the piece at the rig, which is next, and the breaks so far."""
+
+    piece: BreakPiece | None
+    next_id: int | None
+    left: int
+    so_far: list[SetSoFar]
+
+
+def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
+    """Return the piece at the rig: the chosen one, else the next that is ready."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+    now = file.clock()
+    ready = [piece for piece in book.pieces.values() if book.state_of(piece, now) is PieceState.READY]
+    first = min(ready, key=lambda piece: piece.break_turn, default=None)
+    piece = book.pieces.get(chosen_id, first) if chosen_id is not None else first
+    return BreakView(
+        piece=_view_piece(book, piece, now) if piece else None,
+        next_id=first.id if first else None,
+        left=len(ready),
+        so_far=_sets_so_far(book),
+    )
+
+
+def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
+    state = book.state_of(piece, now)
+    board = book.boards[piece.board_id]
+    treatment, sizes = book.treatments[piece.treatment_id], book.sizes_of(piece)
+    words = WAITS.get(state, state.value)
+    if state is PieceState.VOID:
+        words = f"void: {piece.void_reason}"
+    elif state is PieceState.CURING and (ready := book.ready_at(piece)) is not None and ready > now:
+        words = f"curing, {show((ready - now).total_seconds(), Kind.TIME)} to go"
+    elif state is PieceState.CURING and (stay := book.stay_of(piece)) is not None:
+        words = f"not yet {stay.words}"
+    return BreakPiece(
+        id=piece.id,
+        label=piece.label,
+        set=treatment.name,
+        board=board.name,
+        species=board.species,
+        state=state,
+        words=words,
+        solid=bool(treatment.solid),
+        break_turn=piece.break_turn,
+        sizes_mm={name: sizes[name] for name in book.measured_names if name in sizes},
+        unmeasured=list(book.unmeasured(piece)),
+        odd_reason=piece.odd_reason,
+        pulls=[view_pull(book, piece, pull) for pull in book.pulls.get(piece.id, ())],
+    )
+
+
+def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
+    """Return one loading as the screens show it."""
+    return PullView(
+        id=pull.id,
+        attempt=pull.attempt,
+        source=pull.source,
+        state=pull.state,
+        outcome=pull.outcome,
+        load_n=pull.load_n,
+        load_typed=pull.load_typed,
+        load_through=pull.load_through,
+        held_typed=pull.held_typed,
+        strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
+        wood_failure_pct=pull.wood_failure_pct,
+        failure=pull.failure,
+        note=pull.note,
+        flags=json.loads(pull.flags) if pull.flags != "[]" else [],
+        codes=json.loads(pull.flag_codes) if pull.flag_codes != "[]" else [],
+        load_point=pull.load_point,
+        load_point_s=pull.load_point_s,
+        load_point_reason=pull.load_point_reason,
+        started_utc=pull.started_utc,
+        practice=bool(pull.practice),
+    )
+
+
+def _sets_so_far(book: Book) -> list[SetSoFar]:
+    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in book.sets)}
+    for piece in book.pieces.values():
+        result = book.result_of(piece)
+        if result is None or result.load_n is None or piece.excluded_reason is not None or piece.pilot:
+            continue
+        strength = book.strength_of(piece, result.load_n)
+        if strength is not None:
+            found[piece.treatment_id].append(strength)
+    return [
+        SetSoFar(book.treatments[key].name, values, sum(values) / len(values) if values else None)
+        for key, values in found.items()
+    ]

@@ -1,0 +1,197 @@
+"""The breaks of a trial as the core sees them: which pieces, asked what, and the answer."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+from adhaero.bench.facts.book import Book
+from adhaero.core.errors import DataError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.plan.fields import Factor
+from adhaero.core.stats.analyse import Analysis, Question, analyse
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
+from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
+from adhaero.store.trials import FactorRow
+
+BLOCK = "board"
+
+
+_TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig", "calibration", "fixture", "glue_up"})
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What is asked of a trial's breaks; `estimate`, `within_boards` None for what the plan asks and what suits it."""
+
+    estimate: Estimate | None = None
+    within_boards: bool | None = None
+    against_baseline: bool = False
+
+
+@dataclass(frozen=True)
+class Breaks:
+    """The breaks of a trial, how they are asked about, and the answer.
+
+    Attributes
+    ----------
+    pieces, specimens : every broken piece, set by set, and what it is to the analysis.
+    compared : the specimens of the sets that have a piece that counts.
+    analysis, waits : the analysis, or why there is none.
+    passes : where pieces are to pass or fail, each that counts (beside strengths, each with a judged face): its set,
+        nothing, whether it passed.
+    """
+
+    pieces: Sequence[Piece]
+    specimens: tuple[Specimen, ...]
+    compared: tuple[Specimen, ...]
+    question: Question
+    analysis: Analysis | None
+    waits: str | None
+    passes: tuple[tuple[str, None, bool], ...] | None = None
+
+
+@lru_cache(maxsize=8)
+def collect_breaks(book: Book, choice: Choice) -> Breaks:
+    """Return the breaks of a trial, asked as chosen; kept, because a book never changes."""
+    specimens, pieces = _collect(book)
+    compared = _only_compared(specimens)
+    question = _ask(book, specimens, choice)
+    if FIXTURES[book.fixture].kind == "none" and compared:
+        passes = tuple(
+            (one.level, None, (one.wood_failure_pct or 0) >= Question.wood_failure_from)
+            for one in compared
+            if one.excluded is None
+        )
+        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {PASS_RULE}.", passes)
+    analysis, waits, question = _try_analyse(compared, question, choice)
+    asked = book.trial.answer == "pass_fail"
+    judged = tuple(
+        (one.level, None, one.wood_failure_pct >= Question.wood_failure_from)
+        for one in compared
+        if one.excluded is None and one.wood_failure_pct is not None
+    )
+    return Breaks(pieces, specimens, compared, question, analysis, waits, judged or None if asked else None)
+
+
+PASS_RULE = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
+
+
+def _collect(book: Book) -> tuple[tuple[Specimen, ...], list[Piece]]:
+    """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
+    order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
+    made = book.each(make_specimen)
+    found = [
+        (piece, specimen)
+        for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label))
+        if (specimen := made[piece.id]) is not None
+    ]
+    return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
+
+
+def make_specimen(book: Book, piece: Piece) -> Specimen | None:
+    """Return a piece as the analysis sees it; None where it has no result, is void or a pilot."""
+    result = book.result_of(piece)
+    if result is None or piece.void_reason is not None or piece.pilot:
+        return None
+    circumstances = {"rig": book.name_rig(result)}
+    if result.calibration_id is not None:
+        circumstances["calibration"] = str(result.calibration_id)
+    return Specimen(
+        label=piece.label,
+        level=book.treatments[piece.treatment_id].name,
+        value=None if result.load_n is None else book.strength_of(piece, result.load_n),
+        outcome=_outcome(result),
+        held_value=None if result.held_n is None else book.strength_of(piece, result.held_n),
+        block=book.boards[piece.board_id].name,
+        wood_failure_pct=result.wood_failure_pct,
+        excluded=piece.excluded_reason,
+        circumstances=circumstances,
+        factors=book.made_of(book.treatments[piece.treatment_id]),
+        wood=book.boards[piece.board_id].species or None,
+    )
+
+
+def _outcome(result: Pull) -> Outcome:
+    """Return what happened: weights put on in steps leave a break between two of them."""
+    if result.outcome == "broke" and result.held_n is not None:
+        return Outcome.STEP
+    return Outcome(result.outcome or "broke")
+
+
+def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
+    """Return the specimens of the sets that have a piece that counts: the others cannot be compared (yet)."""
+    counted = {one.level for one in specimens if one.excluded is None}
+    return tuple(one for one in specimens if one.level in counted)
+
+
+def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
+    baselines = [one.name for one in book.sets if one.solid]
+    present = {one.level for one in specimens if one.excluded is None}
+    baseline = next((one for one in baselines if one in present), None)
+    within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
+    return Question(
+        response=book.response,
+        by=column_name(book),
+        block=BLOCK if within else None,
+        control=baseline if choice.against_baseline and len(baselines) == 1 else None,
+        estimate=choice.estimate or (Estimate.GLUELINE if book.trial.judged == "glue" else Estimate.JOINT),
+        margin_pct=book.planned_sizes["margin_pct"],
+    )
+
+
+def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
+    """Return whether boards can make a difference: several of them, and some that hold more than one piece.
+
+    Pieces of one board are alike. A set from one board and another from another differ by their boards too, which only
+    an analysis within boards says.
+    """
+    boards = [one.block for one in specimens if one.excluded is None and one.block]
+    return 1 < len(set(boards)) < len(boards)
+
+
+def _try_analyse(
+    specimens: tuple[Specimen, ...], question: Question, choice: Choice
+) -> tuple[Analysis | None, str | None, Question]:
+    """Analyse as asked; where boards were not asked for by the person and do not connect the sets, without them."""
+    if not specimens:
+        return None, "No piece that counts is broken yet.", question
+    try:
+        return analyse(specimens, question), None, question
+    except DataError as error:
+        if question.block is not None and choice.within_boards is None and error.field == "block":
+            return _try_analyse(specimens, replace(question, block=None), choice)
+        return None, error.sentence, question
+
+
+def find_baselines(book: Book, result: Analysis | None) -> tuple[str, ...]:
+    """Return the sets of solid wood as an analysis names them: one of several woods is one set a wood."""
+    solid = [one.name for one in book.sets if one.solid]
+    if result is None:
+        return tuple(solid)
+    return tuple(
+        group.level
+        for group in result.groups
+        if group.level in solid or any(name in solid and group.level.startswith(f"{name}, ") for name in result.divided)
+    )
+
+
+def column_name(book: Book) -> str:
+    """Return the name of the column that holds the set: that of what is varied, `set` for several things."""
+    if len(book.factors) != 1:
+        return "set"
+    return slug_of(book, next(iter(book.factors.values())))
+
+
+def slug_of(book: Book, factor: FactorRow) -> str:
+    """Return the name of the column that holds a thing that is varied."""
+    kind = book.kinds[factor.id]
+    words = factor.name if kind is Factor.OWN and factor.name else kind.value
+    slug = "_".join("".join(c if c.isalnum() else " " for c in words.lower()).split()) or "set"
+    return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
+
+
+def count_attempts(book: Book, piece: Piece) -> int:
+    """Return how often a piece was really loaded: pulls that reached a fiftieth of its highest load."""
+    loads = [pull.load_n or 0.0 for pull in book.pulls[piece.id]]
+    return sum(load > 0.02 * max(loads) for load in loads) or 1

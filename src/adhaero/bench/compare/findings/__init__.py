@@ -1,0 +1,194 @@
+"""What else the breaks say: every answer beside the verdict, each with how it is known."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Generic, TypeVar
+
+from adhaero.bench.compare.breaks import Choice, collect_breaks
+from adhaero.bench.compare.curves import CurveChart, draw_curves, find_curve_evidence
+from adhaero.bench.compare.findings.asked import Asked, Finding
+from adhaero.bench.compare.findings.causes import find_causes, find_factors
+from adhaero.bench.compare.findings.changes import check, find_changes
+from adhaero.bench.compare.findings.conditions import (
+    check_weights,
+    choose_base,
+    find_composite,
+    find_retention,
+    list_bases,
+)
+from adhaero.bench.compare.findings.strength import (
+    Lines,
+    find_above,
+    find_costs,
+    find_failures,
+    find_glue_costs,
+    find_lines,
+    find_rankings,
+    find_share_of_solid,
+)
+from adhaero.bench.compare.findings.weak_end import WeakEndChart, find_weak_end
+from adhaero.bench.compare.how_known import How
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.shop.past_breaks import ShopBreak, read_shop_breaks
+from adhaero.bench.shop.supplies import Supplies, read_supplies
+from adhaero.bench.shop.units import read_units
+from adhaero.core.claims.check import CHECKABLE, Answer
+from adhaero.core.errors import AdhaeroError, EntryError
+from adhaero.core.units import Units
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import amend
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class FindingsView:
+    """All findings of a trial.
+
+    Attributes
+    ----------
+    conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
+    checkable : what a conclusion may say to be checked.
+    changes : what would change the verdict, in sentences.
+    charts : strength along what is measured; weak_end : the sets' distributions where they begin.
+    wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
+    bases, base : what shares of the strength can be of, and are; empty for nothing.
+    problems : what of the wishes was not understood, by its field; the rest is answered all the same.
+    """
+
+    conclusion: str
+    claims: list[Answer]
+    guess_claims: list[Answer]
+    checkable: Sequence[str]
+    changes: list[str]
+    findings: list[Finding]
+    charts: list[CurveChart]
+    weak_end: WeakEndChart | None
+    wood_line: float | None
+    problems: Mapping[str, str]
+    conditions: list[str]
+    bases: list[str]
+    base: str
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the person asks of the findings: a line to count from, and weights of conditions, as typed.
+
+    `base`: what shares of the strength are of, one of the view's `bases`; empty for the usual one.
+    """
+
+    line: str = ""
+    weights: str = ""
+    base: str = ""
+
+
+def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes) -> FindingsView:
+    """Return what else the breaks of a trial say."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        units = read_units(connection)
+        supplies = read_supplies(connection)
+        shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+    return _view(book, units, supplies, shop_breaks, choice, wishes)
+
+
+@dataclass(frozen=True)
+class _Attempt(Generic[T]):
+    """What a finder found, or the finding that says why it could not."""
+
+    result: T | None
+    failed: Finding | None
+
+
+def _attempt(key: str, title: str, finder: Callable[[], T | None]) -> _Attempt[T]:
+    """Run one finder; where it fails the screen says which and why, and the others stay."""
+    try:
+        return _Attempt(finder(), None)
+    except Exception as error:
+        why = error.sentence if isinstance(error, AdhaeroError) else f"{type(error).__name__}: {error}"
+        how = How("This could not be worked out.", "", "", "comparing")
+        return _Attempt(
+            None, Finding(key, title, [f"This could not be worked out, the rest can ({why})."], how, [], [])
+        )
+
+
+@lru_cache(maxsize=8)
+def _view(
+    book: Book,
+    units: Units,
+    supplies: Supplies,
+    shop_breaks: tuple[ShopBreak, ...],
+    choice: Choice,
+    wishes: Wishes,
+) -> FindingsView:
+    breaks = collect_breaks(book, choice)
+    if breaks.analysis is None:
+        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
+    asked = Asked(book, breaks, breaks.analysis)
+    base = choose_base(asked, wishes.base)
+    curves = find_curve_evidence(book, breaks.compared, units)
+    problems: dict[str, str] = {}
+    lines: Lines = Lines({}, "")
+    weights = wishes.weights
+    try:
+        lines = find_lines(asked, wishes.line, units)
+    except EntryError as error:
+        problems["line"] = error.sentence
+    try:
+        check_weights(asked, weights)
+    except EntryError as error:
+        problems["weights"], weights = error.sentence, ""
+    charts: list[WeakEndChart] = []
+
+    def weak_end() -> Finding | None:
+        found, chart = find_weak_end(asked)
+        if chart is not None:
+            charts.append(chart)
+        return found
+
+    factors = _attempt("factors", "What each thing does, and together", asked.factors)
+    finders: tuple[tuple[str, str, Callable[[], Finding | None]], ...] = (
+        ("rankings", "Who comes first, by which average", lambda: find_rankings(asked)),
+        ("share", "Share of the solid wood", lambda: find_share_of_solid(asked)),
+        ("factors", "What each thing does, and together", lambda: find_factors(asked, factors.result)),
+        ("retention", "What is left of the strength", lambda: find_retention(asked, base)),
+        ("composite", "All conditions in one mark", lambda: find_composite(asked, weights)),
+        ("causes", "Could it be something else", lambda: find_causes(asked)),
+        ("failures", "Strength and kind of failure", lambda: find_failures(asked)),
+        ("above", "Stronger than the wood", lambda: find_above(asked, lines)),
+        ("weibull", "The weak end, a second opinion", weak_end),
+        ("costs", "Strength for the money", lambda: find_costs(asked, find_glue_costs(book, supplies, shop_breaks))),
+    )
+    findings = []
+    for key, title, finder in finders:
+        one = _attempt(key, title, finder)
+        if (found := one.result or one.failed) is not None:
+            findings.append(found)
+    if factors.failed is not None:
+        findings.append(factors.failed)
+    return FindingsView(
+        conclusion=book.trial.conclusion,
+        claims=check(asked, book.trial.conclusion, curves),
+        guess_claims=check(asked, book.trial.guess, curves),
+        checkable=CHECKABLE,
+        changes=list(find_changes(asked)),
+        findings=findings,
+        charts=draw_curves(book, breaks.compared, units),
+        weak_end=charts[0] if charts else None,
+        wood_line=lines.single,
+        problems=problems,
+        conditions=asked.conditions,
+        bases=[str(one) for one in list_bases(asked)],
+        base=str(base or ""),
+    )
+
+
+def conclude(file: ShopFile, trial_id: int, was: str, text: str) -> None:
+    """Write down what the person concludes; empty takes it back. Raises `StaleEdit`."""
+    with file.changing("Wrote a conclusion", trial_id) as connection:
+        current = read_book(connection, trial_id).trial.conclusion
+        require_unchanged("the conclusion", current, was, "conclusion")
+        amend(connection, "trial", trial_id, {"conclusion": text.strip()})

@@ -1,0 +1,29 @@
+"""Setting a broken piece aside with a reason, and counting it again."""
+
+from adhaero.bench.facts.book import read_book
+from adhaero.core.errors import EntryError, StateError
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import amend
+
+
+def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
+    """Set a broken piece aside with a reason; it stays listed and can be put back."""
+    with file.changing("Set a piece aside", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        piece = book.piece(piece_id)
+        if not reason.strip():
+            raise EntryError(
+                "No reason is given.", "A piece set aside says why.", "Write what was wrong with it.", field="reason"
+            )
+        if book.result_of(piece) is None:
+            raise StateError(
+                f"{piece.label} has no result yet.", "Only a broken piece can be set aside.", "Void it instead."
+            )
+        amend(connection, "piece", piece_id, {"excluded_reason": reason.strip()[:300]})
+
+
+def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
+    """Let a piece that was set aside count again."""
+    with file.changing("Put a piece back", trial_id) as connection:
+        read_book(connection, trial_id).piece(piece_id)
+        amend(connection, "piece", piece_id, {"excluded_reason": None})

@@ -1,0 +1,364 @@
+"""The Compare station: every break as strength, the sets compared, the verdict."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
+from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
+from adhaero.bench.compare.headline import answer
+from adhaero.bench.compare.how_known import How, explain
+from adhaero.bench.compare.slips import list_slips
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.earlier_sets import Reference, list_references
+from adhaero.bench.shop.past_breaks import read_shop_breaks
+from adhaero.bench.shop.supplies import read_supplies
+from adhaero.bench.shop.units import read_units
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.glue import USUAL, GlueFamily
+from adhaero.core.plan.confounds import find_confounds
+from adhaero.core.stats.analyse import (
+    Analysis,
+    Exclusion,
+    Group,
+    Question,
+    list_excluded,
+)
+from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.pairs import Ends
+from adhaero.core.stats.passes import count_passes, say_passes
+from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
+from adhaero.core.stats.words import list_some
+from adhaero.core.units import Units
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.trials import Amendment, Treatment, list_amendments
+
+
+@dataclass(frozen=True)
+class Dot:
+    """One piece in the chart.
+
+    Attributes
+    ----------
+    strength, held_strength : MPa or N·m; where weights went up in steps, it held the second.
+    outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
+    """
+
+    piece_id: int
+    label: str
+    set: str
+    board: str
+    strength: float | None
+    held_strength: float | None
+    load_n: float | None
+    outcome: Outcome
+    judged: Outcome
+    wood_failure_pct: float | None
+    excluded: str | None
+    sizes_from_plan: bool
+    odd: str | None
+    attempts: int
+
+
+@dataclass(frozen=True)
+class PairWords:
+    """One pair and what it means in a sentence; `back_ci95` is the range of b over a."""
+
+    a: str
+    b: str
+    ratio: float | None
+    ratio_ci95: Ends | None
+    back_ci95: Ends | None
+    verdict: str
+    p_adjusted: float | None
+    words: str
+
+
+@dataclass(frozen=True)
+class SetUse:
+    """How many pieces of a set were planned, void, broken and counted."""
+
+    name: str
+    planned: int
+    void: int
+    broken: int
+    counted: int
+
+
+@dataclass(frozen=True)
+class CompareView:
+    """Everything that Compare shows."""
+
+    estimate: Estimate
+    block: str | None
+    control: str | None
+    baselines: Sequence[str]
+    dots: list[Dot]
+    groups: list[Group]
+    use: list[SetUse]
+    analysis: Analysis | None
+    summary: Summary | None
+    pairs: list[PairWords]
+    waits: str | None
+    passes: dict[str, str]
+    excluded: list[Exclusion]
+    excluded_ids: list[int]
+    voided: list[Exclusion]
+    mind: list[str]
+    method: list[str]
+    how: Mapping[str, How]
+    judged_words: str
+    amended: list[str]
+    reference: Reference | None
+    guess: str
+    guess_utc: str | None
+    kind: str
+    formula: str
+
+
+def _usual_lowest(book: Book) -> dict[str, float | None]:
+    """Return the lowest temperature that is usual with the family of each glue that was used, by its name."""
+    families = {one.glue.lower(): one.glue_family for one in book.batches.values()}
+    known = {glue: USUAL[GlueFamily(family)] for glue, family in families.items() if family in list(GlueFamily)}
+    return {glue: usual.get("lowest_temperature_c") for glue, usual in known.items()}
+
+
+def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
+    """Return the comparison of a trial's breaks so far."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        amendments = list_amendments(connection, trial_id)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        glues = read_supplies(connection).glues
+        units = read_units(connection)
+    view = _compare(book, choice, units)
+    slips = list_slips(
+        book,
+        {one.name.lower(): one.open_time_s for one in glues},
+        _usual_lowest(book) | {one.name.lower(): one.lowest_temperature_c for one in glues},
+    )
+    earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
+    return replace(
+        view,
+        amended=[_say_amendment(one) for one in amendments],
+        mind=[*view.mind, *slips],
+        reference=next((one for one in earlier if one.id == book.trial.reference_id), None),
+    )
+
+
+def _say_amendment(one: Amendment) -> str:
+    """Return a change of the settled plan as it stands beside the result."""
+    return (
+        f"{one.at_utc[:10]}: {one.words} changed from {one.before or 'nothing'} to {one.after or 'nothing'} "
+        f"after the plan was settled ({one.reason})."
+    )
+
+
+@lru_cache(maxsize=8)
+def _compare(book: Book, choice: Choice, units: Units) -> CompareView:
+    """Return the comparison of what is written; kept, because a book never changes."""
+    breaks = collect_breaks(book, choice)
+    specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
+    analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
+    baselines = find_baselines(book, analysis)
+    groups = list(analysis.groups) if analysis else []
+    judged = as_judged(specimens, question.estimate, question.wood_failure_from)
+    made = book.each(_dot)
+    dots = [
+        _judge(dot, one.outcome) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None
+    ]
+    return CompareView(
+        estimate=question.estimate,
+        block=question.block,
+        control=question.control,
+        baselines=baselines,
+        dots=dots,
+        groups=groups,
+        use=_count_use(book),
+        analysis=analysis,
+        summary=answer(book, breaks, choice, units),
+        pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
+        waits=waits,
+        passes=_say_passes(compared) if FIXTURES[book.fixture].kind == "none" else {},
+        excluded=list(list_excluded(specimens)),
+        excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
+        voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
+        mind=_mind(book, used, dots, compared, analysis),
+        method=_method(book, question, dots, analysis),
+        how=explain(analysis, FIXTURES[book.fixture].formula, question.wood_failure_from) if analysis else {},
+        judged_words=_say_judged(question),
+        amended=[],
+        reference=None,
+        guess=book.trial.guess,
+        guess_utc=book.trial.guess_utc,
+        kind=FIXTURES[book.fixture].kind,
+        formula=FIXTURES[book.fixture].formula,
+    )
+
+
+def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
+    """Return set by set how many pried pieces passed, torn on three quarters of the face or more, and what it shows."""
+    found: dict[str, list[bool]] = {}
+    for one in specimens:
+        if one.excluded is None:
+            found.setdefault(one.level, []).append((one.wood_failure_pct or 0) >= Question.wood_failure_from)
+    return {name: say_passes(name, count_passes(sum(mine), len(mine))) for name, mine in found.items()}
+
+
+def _judge(dot: Dot, judged: Outcome) -> Dot:
+    return dot if dot.judged is judged else replace(dot, judged=judged)
+
+
+def _dot(book: Book, piece: Piece) -> Dot | None:
+    one, result = book.each(make_specimen)[piece.id], book.result_of(piece)
+    if one is None or result is None:
+        return None
+    return Dot(
+        piece_id=piece.id,
+        label=one.label,
+        set=one.level,
+        board=one.block or "",
+        strength=one.value,
+        held_strength=one.held_value,
+        load_n=result.load_n,
+        outcome=one.outcome,
+        judged=one.outcome,
+        wood_failure_pct=one.wood_failure_pct,
+        excluded=one.excluded,
+        sizes_from_plan=bool(book.unmeasured(piece)),
+        odd=piece.odd_reason,
+        attempts=count_attempts(book, piece),
+    )
+
+
+def _count_use(book: Book) -> list[SetUse]:
+    of_set: dict[int, list[Piece]] = {one.id: [] for one in book.treatments.values()}
+    for piece in book.pieces.values():
+        of_set[piece.treatment_id].append(piece)
+    return [_use(book, one, of_set[one.id]) for one in book.sets]
+
+
+def _use(book: Book, one: Treatment, mine: Sequence[Piece]) -> SetUse:
+    broken = [piece for piece in mine if book.result_of(piece) is not None]
+    return SetUse(
+        name=one.name,
+        planned=len(mine) or one.pieces,
+        void=sum(piece.void_reason is not None for piece in mine),
+        broken=len(broken),
+        counted=sum(piece.excluded_reason is None for piece in broken),
+    )
+
+
+def _pair_words(analysis: Analysis, index: int) -> PairWords:
+    pair = analysis.pairs[index]
+    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
+    return PairWords(
+        pair.a, pair.b, pair.ratio, pair.ratio_ci95, turn(pair).ratio_ci95, pair.verdict, pair.p_adjusted, words
+    )
+
+
+def _mind(
+    book: Book,
+    used: Sequence[Piece],
+    dots: Sequence[Dot],
+    compared: Sequence[Specimen],
+    analysis: Analysis | None,
+) -> list[str]:
+    found = list(analysis.warnings) if analysis else []
+    left_out = [name for name in dict.fromkeys(dot.set for dot in dots) if all(one.level != name for one in compared)]
+    found += [f"{name} has no piece that counts and is not compared." for name in left_out]
+    planned = [dot.label for dot in dots if dot.sizes_from_plan]
+    if planned:
+        found.append(f"{_some(planned)} not measured: the planned sizes were used.")
+    if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
+        found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
+    if as_typed := [one.label for one in used if _stands_as_typed(book, one)]:
+        found.append(f"Typed before hanger and lever of the rig were counted, and not changed: {list_some(as_typed)}.")
+    if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(book, one))]:
+        found.append(f"Read elsewhere than at the highest load: {list_some(elsewhere)}.")
+    odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
+    if odd:
+        found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
+    counted = [piece for piece in used if piece.excluded_reason is None]
+    found += find_confounds(
+        [book.dealt(piece) for piece in counted], [book.clamp_rounds.get(piece.id) for piece in counted]
+    )
+    waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
+    if waiting:
+        found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
+    return found
+
+
+def _stands_as_typed(book: Book, piece: Piece) -> bool:
+    """Return whether the load of a piece was typed and stands so, although its rig has a hanger or a lever."""
+    result = book.result_of(piece)
+    return (
+        counts_more_than_is_typed(book.rig)
+        and result is not None
+        and result.source == "hand"
+        and bool(result.load_n)
+        and not result.load_through
+    )
+
+
+def _read_elsewhere(book: Book, piece: Piece) -> str:
+    """Return why the load of a piece was not read at the highest of its trace; empty where it was."""
+    result = book.result_of(piece)
+    return result.load_point_reason if result is not None and result.load_point != "highest" else ""
+
+
+def _some(labels: Sequence[str]) -> str:
+    return f"{list_some(labels)} {'was' if len(labels) == 1 else 'were'}"
+
+
+def _say_sizes(dots: Sequence[Dot]) -> str:
+    planned = sum(dot.sizes_from_plan for dot in dots)
+    if planned == 0:
+        return "the measured sizes of each piece"
+    return "the planned sizes: none was measured" if planned == len(dots) else "measured sizes where there are any"
+
+
+def _method(book: Book, question: Question, dots: Sequence[Dot], analysis: Analysis | None) -> list[str]:
+    """Return how the numbers were made, in sentences."""
+    form = FIXTURES[book.fixture]
+    if form.kind == "none":
+        return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
+    said = [
+        f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
+        f"with {_say_sizes(dots)}."
+    ]
+    said.append(
+        "Typical strength is the one that half of such joints exceed (the average of the logarithms); its likely range "
+        "holds the true one in 19 of 20 such trials (t)."
+    )
+    if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
+        said.append("What held, fell apart or broke between weights counts as a bound, and few pieces as few.")
+    if analysis is None or not analysis.pairs:
+        return said
+    method = None if analysis.overall is None else analysis.overall.method
+    if method == "blocked":
+        said.append("Sets are compared within boards, on logarithms, so that a strong board favours none.")
+    elif method == "mixed-boards":
+        said.append("Sets are compared on logarithms; the boards do not connect them all, and count as chance.")
+    else:
+        said.append("Sets are compared on logarithms, each by its own scatter (Games and Howell).")
+    together = "The range is" if len(analysis.pairs) == 1 else f"All {len(analysis.pairs)} ranges together are"
+    said.append(
+        f"{together} right in 19 of 20 such trials; differences below {question.margin_pct:g} % do not matter to you."
+    )
+    if analysis.overall is not None and analysis.overall.p < 0.05:
+        said.append("Taken together, the sets differ by more than chance.")
+    elif analysis.overall is not None:
+        said.append("Taken together, the differences between the sets that have an estimate could be chance.")
+    return said
+
+
+def _say_judged(question: Question) -> str:
+    """Return what the chosen question makes of torn wood."""
+    if question.estimate is Estimate.JOINT:
+        return "As built: every break counts at its value, torn wood included. Whatever gives way, that is the joint."
+    return (
+        f"Glue alone: a face torn {question.wood_failure_from:g} % or more says only that the glue held at least that. "
+        "Such a piece counts as a bound, not as a number, and the typical strength is estimated from both."
+    )

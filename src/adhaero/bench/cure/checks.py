@@ -1,0 +1,44 @@
+"""Checks: what every piece must have had before it is loaded."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.core.errors import StateError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.rows import delete, insert
+
+
+@dataclass(frozen=True)
+class CheckView:
+    """Something that every piece must have had before the test, and when this one had it."""
+
+    words: str
+    done_utc: str | None
+
+
+def list_checks(book: Book, piece: Piece) -> list[CheckView]:
+    """Return what a piece must have had before the test: work after glue-up by the plan, then the fixture's list."""
+    done = {one.words: one.done_utc for one in book.ticks.get(piece.id, ())}
+    solid = book.treatments[piece.treatment_id].solid
+    words = [step.words for step in book.steps if step.turn == "after" and not solid]
+    words += FIXTURES[book.fixture].checks(solid=solid)
+    return [CheckView(one, done.get(one)) for one in words]
+
+
+def tick_check(file: ShopFile, trial_id: int, piece_ids: Sequence[int], words: str, *, done: bool) -> None:
+    """Tick what pieces have had before the test, or take the tick back while they are not broken."""
+    text = words.strip()[:200]
+    with file.changing("Ticked what pieces have had" if done else "Took ticks back", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece_id in piece_ids:
+            piece = book.piece(piece_id)
+            tick = next((one for one in book.ticks.get(piece_id, ()) if one.words == text), None)
+            if done and tick is None:
+                insert(connection, "tick", {"piece_id": piece_id, "words": text, "done_utc": file.now()})
+            elif not done and tick is not None:
+                if book.result_of(piece) is not None:
+                    raise StateError(f"{piece.label} is broken.", "What it had before stays written.")
+                delete(connection, "tick", tick.id)

@@ -1,0 +1,103 @@
+"""Exposures: pieces put into water, a freezer, an oven or outdoors, and taken out."""
+
+from collections.abc import Sequence
+
+from adhaero.bench.cure.view import TESTED_AS
+from adhaero.bench.facts.book import Book, parse_time, read_book
+from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.times import check_moment
+from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.plan.stays import STAYS
+from adhaero.core.quantity import Bounds, Kind, parse_quantity
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.making import Stage
+from adhaero.store.pieces import Piece
+from adhaero.store.rows import amend, insert
+
+
+def put_in(
+    file: ShopFile,
+    trial_id: int,
+    piece_ids: Sequence[int],
+    kind: str,
+    planned: str = "",
+    note: str = "",
+    at_utc: str | None = None,
+) -> None:
+    """Record that pieces went into water, outdoors, a freezer, an oven, now or at a time before.
+
+    Raises
+    ------
+    EntryError : no such kind, or a time that cannot be read. StateError : in clamps, broken, or in something already.
+    """
+    if kind not in STAYS:
+        raise EntryError(f"“{kind}” is not known here.", f"Choose one of {', '.join(STAYS)}.", field="kind")
+    with file.changing(f"Put {len(piece_ids)} pieces {STAYS[kind]}", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
+        seconds = None
+        if planned.strip():
+            seconds = parse_quantity(planned, Kind.TIME, bounds=Bounds(highest=1e10), field="planned").si
+        for piece in require_pieces(book, piece_ids):
+            life = book.life_of(piece)
+            if book.result_of(piece) is not None or piece.void_reason is not None:
+                raise StateError(f"{piece.label} is broken or void.", "Only standing pieces go through something.")
+            if not life.solid and (life.released_at is None or moment < life.released_at):
+                raise StateError(f"{piece.label} is not out of its clamps by then.", "Cure comes first.")
+            if any(one.ended_utc is None for one in book.stages.get(piece.id, ())):
+                raise StateError(f"{piece.label} is in something already.", "Take it out first.")
+            values = {"piece_id": piece.id, "kind": kind, "planned_s": seconds, "begun_utc": to_text(moment)}
+            insert(connection, "stage", {**values, "note": note.strip()[:300]})
+
+
+def take_out(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
+    """Record that pieces came out of what they were in. Raises `StateError` for one that is in nothing."""
+    with file.changing(f"Took {len(piece_ids)} pieces out", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
+        for piece in require_pieces(book, piece_ids):
+            stage = _require_open(book, piece)
+            begun = parse_time(stage.begun_utc)
+            if begun is not None and moment < begun:
+                raise EntryError(f"{piece.label} went in after that.", "It comes out later.", field="at_utc")
+            amend(connection, "stage", stage.id, {"ended_utc": to_text(moment)})
+
+
+def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None:
+    """Count one more cycle of freezing and thawing, or of whatever the pieces are in."""
+    with file.changing("Counted a cycle", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece in require_pieces(book, piece_ids):
+            stage = _require_open(book, piece)
+            amend(connection, "stage", stage.id, {"cycles": stage.cycles + 1})
+
+
+def _require_open(book: Book, piece: Piece) -> Stage:
+    for one in book.stages.get(piece.id, ()):
+        if one.ended_utc is None:
+            return one
+    raise StateError(f"{piece.label} is in nothing.", "Only what went in can come out.", "Put it in first.")
+
+
+def note_stage(file: ShopFile, trial_id: int, stage_id: int, was: str, note: str) -> None:
+    """Write the weather, the temperature of the water or what else belongs to a stage."""
+    with file.changing("Wrote a note on a stage", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        stage = next((one for mine in book.stages.values() for one in mine if one.id == stage_id), None)
+        if stage is None:
+            raise NotThere(f"There is no stage {stage_id} in this trial.")
+        require_unchanged("the note", stage.note, was, "note")
+        amend(connection, "stage", stage_id, {"note": note.strip()[:300]})
+
+
+def set_tested_as(file: ShopFile, trial_id: int, piece_ids: Sequence[int], state: str) -> None:
+    """Note in which state pieces are tested: dry, wet, or dried again."""
+    if state not in TESTED_AS:
+        raise EntryError(
+            f"“{state}” is no state.", f"Choose one of {', '.join(filter(None, TESTED_AS))}.", field="state"
+        )
+    with file.changing("Noted the state at the test", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece_id in piece_ids:
+            amend(connection, "piece", book.piece(piece_id).id, {"tested_as": state})

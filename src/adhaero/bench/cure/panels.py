@@ -1,0 +1,144 @@
+"""A trial over years: which panels are pulled on which date, what is left, and taking one from the reserve."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.amendments import write_amendment
+from adhaero.core.errors import EntryError, StateError
+from adhaero.core.plan.fields import Factor
+from adhaero.core.plan.panels import find_last_date
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import Piece
+from adhaero.store.rows import amend
+from adhaero.store.trials import LevelRow, Treatment
+
+
+@dataclass(frozen=True)
+class PanelLine:
+    """One panel: its pieces, how many are broken, how many kinds it lacks."""
+
+    number: int
+    labels: list[str]
+    broken: int
+    lacks: list[str]
+
+
+@dataclass(frozen=True)
+class PullDate:
+    """A date of a trial over years: what is pulled, what is left; without an age it is the reserve."""
+
+    level_id: int
+    words: str
+    due_utc: str | None
+    panels: list[PanelLine]
+
+
+@dataclass(frozen=True)
+class PullDates:
+    """All dates, in order, the reserve last; until when it lasts, in words."""
+
+    dates: list[PullDate]
+    words: str
+
+
+def list_pull_dates(book: Book) -> PullDates:
+    """Return the dates of a trial whose ages vary over weeks or more, and what is kept in reserve."""
+    if not book.runs_over_years:
+        return PullDates([], "")
+    ages = sorted(book.ages, key=lambda one: (one.value_si is None, one.value_si or 0.0))
+    dates = [_make_date(book, age) for age in ages]
+    return PullDates(dates, _say_how_long(dates))
+
+
+def say_panels(date: PullDate) -> str:
+    """Return the panels of a date that are not pulled yet, in words; nothing where there are none."""
+    waiting = [str(panel.number) for panel in date.panels if panel.labels and not panel.broken]
+    if not waiting:
+        return ""
+    return f"panel {waiting[0]}" if len(waiting) == 1 else f"panels {', '.join(waiting)}"
+
+
+def _make_date(book: Book, age: LevelRow) -> PullDate:
+    mine = [piece for piece in book.pieces.values() if piece.panel is not None and _age_of(book, piece) == age.id]
+    standing = [piece for piece in mine if piece.void_reason is None]
+    closed = [at for piece in standing if (at := book.life_of(piece).closed_at) is not None]
+    due = to_text(min(closed) + timedelta(seconds=age.value_si)) if closed and age.value_si is not None else None
+    numbers = sorted({piece.panel for piece in mine if piece.panel is not None})
+    kinds = {piece.treatment_id for piece in mine}
+    return PullDate(age.id, age.name, due, [_make_panel(book, number, standing, kinds) for number in numbers])
+
+
+def _make_panel(book: Book, number: int, standing: Sequence[Piece], kinds: set[int]) -> PanelLine:
+    pieces = [piece for piece in standing if piece.panel == number]
+    lacking = kinds - {piece.treatment_id for piece in pieces}
+    return PanelLine(
+        number,
+        [piece.label for piece in pieces],
+        sum(book.result_of(piece) is not None for piece in pieces),
+        [one.name for one in book.sets if one.id in lacking],
+    )
+
+
+def _age_of(book: Book, piece: Piece) -> int | None:
+    level = book.level_of(book.treatments[piece.treatment_id], Factor.CURE_TIME)
+    return None if level is None else level.id
+
+
+def _say_how_long(dates: Sequence[PullDate]) -> str:
+    dated = [one for one in dates if one.due_utc is not None]
+    reserve = sum(len(one.panels) for one in dates if one.due_utc is None)
+    if len(dated) < len(dates) - 1 or not dated:
+        return "The dates stand once everything is glued."
+    moments = [datetime.fromisoformat(one.due_utc) for one in dated if one.due_utc is not None]
+    last = find_last_date(moments, len(dated[-1].panels), reserve)
+    if last is None or not reserve:
+        return f"The last panels are pulled in {moments[-1]:%B %Y}; nothing is kept in reserve."
+    return (
+        f"The last date is {moments[-1]:%B %Y}; with {reserve} {'panel' if reserve == 1 else 'panels'} in reserve, "
+        f"at the pace of the last two dates, it lasts until {last:%B %Y}."
+    )
+
+
+def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason: str) -> None:
+    """Let a panel be pulled at another age than planned, a reserve panel at an age: every piece of it moves.
+
+    Raises
+    ------
+    EntryError : no such panel or age, or it is pulled then already. StateError : a piece of it is loaded, or a kind is
+    not made for that age. ReasonNeeded : no reason is given.
+    """
+    with file.changing("Moved a panel to another date", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        ages = {one.id: one.name for one in book.ages}
+        pieces = [one for one in book.pieces.values() if one.panel == panel and one.void_reason is None]
+        if not pieces or level_id not in ages:
+            raise EntryError(f"There is no panel {panel}, or no such age.", "Choose one that is listed.", field="panel")
+        if loaded := [piece.label for piece in pieces if book.pulls.get(piece.id)]:
+            raise StateError(f"{loaded[0]} of panel {panel} has been loaded.", "A panel moves as a whole.")
+        before = _age_of(book, pieces[0])
+        targets = [(piece, _find_target(book, piece, level_id)) for piece in pieces]
+        write_amendment(
+            connection, book, file.now(), "panel", f"the age of panel {panel}",
+            ages.get(before or 0, "none"), ages[level_id], reason,
+        )  # fmt: skip
+        for piece, target in targets:
+            amend(connection, "piece", piece.id, {"treatment_id": target.id})
+
+
+def _find_target(book: Book, piece: Piece, level_id: int) -> Treatment:
+    """Return the set that is made like a piece's, at another age."""
+    kept = _rest_of(book, piece.treatment_id)
+    for one in book.sets:
+        levels = book.treatment_levels.get(one.id, ())
+        if level_id in levels and _rest_of(book, one.id) == kept and not one.solid:
+            return one
+    name = book.treatments[piece.treatment_id].name
+    raise StateError(f"There is no set like {name} at that age.", "A panel moves to an age that all its sets have.")
+
+
+def _rest_of(book: Book, treatment_id: int) -> frozenset[int]:
+    """Return what a set is made of besides its age."""
+    ages = {one.id for one in book.ages}
+    return frozenset(book.treatment_levels.get(treatment_id, ())) - ages

@@ -1,0 +1,128 @@
+"""The Cure station: what pieces go through, what every piece must have had, and what else is read off it."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from adhaero.bench.cure.checks import CheckView, list_checks
+from adhaero.bench.cure.panels import PullDates, list_pull_dates
+from adhaero.bench.cure.sizes import find_area_give
+from adhaero.bench.facts.book import END_OF_TIME, Book, parse_time, read_book
+from adhaero.core.pieces import PieceState, find_cured_at
+from adhaero.core.plan.stays import STAYS, Stay
+from adhaero.core.quantity import Bounds, Kind
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.making import Stage
+from adhaero.store.pieces import Piece
+
+TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
+
+
+READINGS = {
+    "mass_before_g": ("mass before", Kind.MASS, Bounds(highest=1e6)),
+    "mass_after_g": ("mass after", Kind.MASS, Bounds(highest=1e6)),
+    "moisture_before_pct": ("moisture before", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
+    "moisture_after_pct": ("moisture after", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
+    "gap_mm": ("gap as measured", Kind.LENGTH, Bounds(highest=50, zero_allowed=True)),
+}
+
+
+@dataclass(frozen=True)
+class StageView:
+    """A stage of a piece; `due_utc` when it ends by plan."""
+
+    id: int
+    kind: str
+    words: str
+    planned_s: float | None
+    begun_utc: str
+    due_utc: str | None
+    ended_utc: str | None
+    cycles: int
+    note: str
+
+
+@dataclass(frozen=True)
+class CuringPiece:
+    """One piece between clamps and test.
+
+    Attributes
+    ----------
+    stay : what the plan sends it through, None for nothing. waits_for_stay : it could be put in now.
+    area_give_mm2 : standard uncertainty of its glued area, None where it is not measured.
+    """
+
+    id: int
+    label: str
+    set: str
+    state: str
+    stay: Stay | None
+    waits_for_stay: bool
+    stages: list[StageView]
+    checks: list[CheckView]
+    readings: dict[str, str]
+    area_give_mm2: float | None
+    tested_as: str
+
+
+@dataclass(frozen=True)
+class CuringView:
+    """Everything that stands between clamps and test, over a trial."""
+
+    pieces: list[CuringPiece]
+    stays: dict[str, str]
+    states: dict[str, str]
+    reading_names: dict[str, str]
+    pulls: PullDates
+
+
+def view_curing(file: ShopFile, trial_id: int) -> CuringView:
+    """Return what the pieces of a trial go through before the test."""
+    now = file.clock()
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+    standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
+    return CuringView(
+        pieces=[_view_piece(book, piece, now) for piece in standing],
+        stays=dict(STAYS),
+        states=TESTED_AS,
+        reading_names={name: words for name, (words, _, _) in READINGS.items()},
+        pulls=list_pull_dates(book),
+    )
+
+
+def _view_piece(book: Book, piece: Piece, now: datetime) -> CuringPiece:
+    state, view = book.state_of(piece, now), book.each(_view_lasting)[piece.id]
+    if state is not PieceState.CURING:
+        return view if view.state == state else replace(view, state=state)
+    life, cured = book.life_of(piece), find_cured_at(book.life_of(piece))
+    return replace(view, state=state, waits_for_stay=life.to_go_in and (cured is None or cured <= now))
+
+
+def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
+    """Return a piece as it will look when all its times have passed."""
+    return CuringPiece(
+        id=piece.id,
+        label=piece.label,
+        set=book.treatments[piece.treatment_id].name,
+        state=book.state_of(piece, END_OF_TIME),
+        stay=book.stay_of(piece),
+        waits_for_stay=False,
+        stages=view_stages(book, piece),
+        checks=list_checks(book, piece),
+        readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
+        area_give_mm2=find_area_give(book, piece),
+        tested_as=piece.tested_as,
+    )
+
+
+def view_stages(book: Book, piece: Piece) -> list[StageView]:
+    """Return the stages of a piece, oldest first."""
+    return [_view_stage(one) for one in book.stages.get(piece.id, ())]
+
+
+def _view_stage(one: Stage) -> StageView:
+    begun = parse_time(one.begun_utc)
+    due = None if begun is None or one.planned_s is None else to_text(begun + timedelta(seconds=one.planned_s))
+    return StageView(
+        one.id, one.kind, STAYS[one.kind], one.planned_s, one.begun_utc, due, one.ended_utc, one.cycles, one.note
+    )

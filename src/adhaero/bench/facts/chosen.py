@@ -1,0 +1,26 @@
+"""The pieces that a person chose, each with its other half where both are one bar."""
+
+from collections.abc import Sequence
+
+from adhaero.bench.facts.book import Book
+from adhaero.core.errors import EntryError
+from adhaero.store.pieces import (
+    Piece,
+)
+
+
+def require_pieces(book: Book, piece_ids: Sequence[int]) -> list[Piece]:
+    """Return pieces by their ids, each with its other half where both are one bar until it is sawn apart.
+
+    Raises
+    ------
+    EntryError : none is chosen. NotThere : one is of another trial.
+    """
+    if not piece_ids:
+        raise EntryError("No piece is chosen.", "Choose at least one.", field="pieces")
+    chosen = {piece_id: book.piece(piece_id) for piece_id in piece_ids}
+    bars = {piece.pair for piece in chosen.values() if piece.pair is not None} if book.trial.matched == "halves" else ()
+    for piece in book.pieces.values():
+        if piece.pair in bars and piece.pair is not None and piece.void_reason is None:
+            chosen.setdefault(piece.id, piece)
+    return list(chosen.values())

@@ -1,0 +1,60 @@
+"""Clamps on and clamps off, at their real times."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from adhaero.bench.facts.book import parse_time, read_book
+from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.times import check_moment
+from adhaero.core.errors import EntryError, StateError
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.rows import amend
+
+
+def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
+    """Record that pieces are in their clamps, now or at a time before; closed then too if that was not recorded.
+
+    Raises
+    ------
+    StateError : in no glue-up, in clamps already, or glue was recorded on others of its glue-up but not on it.
+    """
+    with file.changing("Clamps on", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
+        for piece in require_pieces(book, piece_ids):
+            if piece.batch_id is None:
+                raise StateError(
+                    f"{piece.label} is in no glue-up.", "Glue comes before clamps.", "Make a glue-up with it first."
+                )
+            if piece.clamped_utc is not None:
+                raise StateError(f"{piece.label} is in clamps already.", "Clamps go on once.")
+            others = [one for one in book.pieces.values() if one.batch_id == piece.batch_id]
+            if piece.spread_utc is None and any(one.spread_utc for one in others):
+                raise StateError(
+                    f"No glue is recorded on {piece.label} yet.",
+                    "Clamps go on after the glue is spread.",
+                    "Press Spread for it first.",
+                )
+            for before in (piece.spread_utc, piece.closed_utc):
+                if before is not None and moment < datetime.fromisoformat(before):
+                    raise EntryError(
+                        f"{piece.label} was spread or closed after that.", "Clamps come last.", field="at_utc"
+                    )
+            values = {"closed_utc": piece.closed_utc or to_text(moment), "clamped_utc": to_text(moment)}
+            amend(connection, "piece", piece.id, values)
+
+
+def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
+    """Record that clamps came off, now or at a time before; the real clamp time follows from it."""
+    with file.changing("Clamps off", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
+        for piece in require_pieces(book, piece_ids):
+            clamped = parse_time(piece.clamped_utc)
+            if clamped is None or piece.released_utc is not None:
+                raise StateError(f"{piece.label} is not in clamps.", "Only clamps that are on can come off.")
+            if moment < clamped:
+                raise EntryError(
+                    f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"
+                )
+            amend(connection, "piece", piece.id, {"released_utc": to_text(moment)})

@@ -1,0 +1,129 @@
+"""Glue-ups: pieces glued in one go from one mix, with the air of the shop."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from statistics import fmean
+
+from adhaero.bench.cure.sizes import split_readings
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.times import check_moment
+from adhaero.bench.shop.glues import check_family
+from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.pieces import PieceState
+from adhaero.core.quantity import Bounds, Kind, parse_quantity
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import (
+    Piece,
+)
+from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.shop import find_glue
+
+
+@dataclass(frozen=True)
+class GlueUpEntry:
+    """A glue-up as typed."""
+
+    piece_ids: Sequence[int]
+    glue: str
+    family: str = ""
+    opened_on: str | None = None
+    lot: str = ""
+    kept: str = ""
+    shop_temperature: str = ""
+    humidity: str = ""
+    wood_moisture: str = ""
+    started_utc: str | None = None
+    note: str = ""
+
+
+def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
+    """Make a glue-up from chosen pieces; their clamps go on with `put_clamps_on`.
+
+    Raises
+    ------
+    EntryError : no piece or no glue, or a number that cannot be read.
+    StateError : a piece is solid, void, not sawn, or glued already, or the plan asks for another glue.
+    """
+    with file.changing("Made a glue-up", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        name = entry.glue.strip()
+        if not name:
+            raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
+        pieces = require_pieces(book, entry.piece_ids)
+        for piece in pieces:
+            _check_gluable(book, piece, name, file.clock())
+        on_shelf = find_glue(connection, name)
+        family = entry.family or (on_shelf.family if on_shelf else "")
+        started = check_moment(entry.started_utc, file.clock(), "started_utc") if entry.started_utc else file.clock()
+        batch_id = insert(
+            connection,
+            "batch",
+            {
+                "trial_id": trial_id,
+                "number": max((batch.number for batch in book.batches.values()), default=0) + 1,
+                "glue": on_shelf.name if on_shelf else name,
+                "glue_family": check_family(family),
+                "glue_opened_on": entry.opened_on or (on_shelf.opened_on if on_shelf else None),
+                "glue_lot": entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
+                "glue_kept": entry.kept.strip() or (on_shelf.kept if on_shelf else ""),
+                "started_utc": to_text(started),
+                "note": entry.note.strip(),
+                **_read_climate(connection, entry),
+            },
+        )
+        for piece in pieces:
+            amend(connection, "piece", piece.id, {"batch_id": batch_id})
+        return batch_id
+
+
+def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
+    state = book.state_of(piece, now)
+    if book.treatments[piece.treatment_id].solid:
+        raise StateError(f"{piece.label} is solid wood.", "It has no joint to glue.", "Leave it out.")
+    if piece.batch_id is not None:
+        raise StateError(f"{piece.label} is in another glue-up already.", "A piece is glued once.", "Leave it out.")
+    if state is not PieceState.SAWN:
+        reason = "is void" if state is PieceState.VOID else "is not sawn and labelled yet"
+        raise StateError(
+            f"{piece.label} {reason}.", "Only sawn pieces can be glued.", "Tick it at the saw, or leave it out."
+        )
+    planned = book.glue_of(book.treatments[piece.treatment_id])
+    if planned and planned.lower() != glue.lower():
+        raise StateError(
+            f"{piece.label} is planned with {planned}, not {glue}.",
+            "One glue-up takes one glue.",
+            "Leave it out, or change the glue.",
+        )
+
+
+def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float | str | None]:
+    """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
+    units = read_units(connection)
+    readings = (
+        ("shop_temperature", "shop_temperature_c", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60)),
+        ("humidity", "humidity_pct", entry.humidity, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
+        ("wood_moisture", "wood_moisture_pct", entry.wood_moisture, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
+    )
+    values: dict[str, float | str | None] = {}
+    for field, column, typed, kind, bounds in readings:
+        read = [
+            parse_quantity(one, kind, units.default_for(kind), bounds, field=field) for one in split_readings(typed)
+        ]
+        if read:
+            mean = fmean(one.si for one in read)
+            values |= {column: mean, f"{field}_typed": "; ".join(one.typed for one in read)}
+    return values
+
+
+def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str) -> None:
+    """Write the note of a glue-up."""
+    with file.changing("Wrote a note on a glue-up", trial_id) as connection:
+        batch = read_book(connection, trial_id).batches.get(batch_id)
+        if batch is None:
+            raise NotThere(f"There is no glue-up {batch_id} in this trial.")
+        require_unchanged("the note", batch.note, was, "note")
+        amend(connection, "batch", batch_id, {"note": note.strip()[:1000]})

@@ -1,0 +1,149 @@
+"""The steps of a run sheet as they are done, and what is noted on the way."""
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.facts.book import Book, parse_time, read_book
+from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.times import check_moment
+from adhaero.bench.glue.clamps import put_clamps_on
+from adhaero.bench.glue.open_time import say_spread
+from adhaero.bench.glue.run_sheet import GlueStep, require_batch
+from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import EntryError, StateError
+from adhaero.core.plan.gluing import find_waits
+from adhaero.core.quantity import Bounds, Kind, parse_quantity
+from adhaero.files.photos import shrink_photo
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import Piece
+from adhaero.store.rows import amend, insert
+
+
+def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str, at_utc: str | None = None) -> None:
+    """Record that glue was spread on pieces, that they were closed, or that they are in the clamp.
+
+    Raises
+    ------
+    EntryError : no such step, or a time before the step that comes first. StateError : out of order, or done already.
+    """
+    if step not in list(GlueStep):
+        raise EntryError(f"“{step}” is no step.", f"Choose one of {', '.join(GlueStep)}.", field="step")
+    if step == GlueStep.CLAMPED:
+        put_clamps_on(file, trial_id, piece_ids, at_utc)
+        return
+    said = {GlueStep.COAT: "Put on a first coat", GlueStep.SPREAD: "Spread glue"}.get(GlueStep(step), "Closed pieces")
+    with file.changing(said, trial_id) as connection:
+        book = read_book(connection, trial_id)
+        moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
+        for piece in require_pieces(book, piece_ids):
+            if step == GlueStep.COAT:
+                _check_coat(book, piece)
+                number = len(book.coats.get(piece.id, ())) + 1
+                insert(connection, "coat", {"piece_id": piece.id, "number": number, "at_utc": to_text(moment)})
+                continue
+            _check_step(piece, GlueStep(step), moment)
+            amend(connection, "piece", piece.id, {f"{step}_utc": to_text(moment)})
+
+
+def _check_coat(book: Book, piece: Piece) -> None:
+    if piece.batch_id is None:
+        raise StateError(f"{piece.label} is in no glue-up.", "Make a glue-up with it first.")
+    if piece.spread_utc is not None:
+        raise StateError(f"{piece.label} has its last coat already.", "The coats that soak in come before it.")
+    waits = find_waits(say_spread(book, piece))
+    if len(book.coats.get(piece.id, ())) >= len(waits):
+        raise StateError(
+            f"{piece.label} has every coat that soaks in.",
+            f"Its plan says “{say_spread(book, piece)}”.",
+            "Spread it.",
+        )
+
+
+def _check_step(piece: Piece, step: GlueStep, moment: datetime) -> None:
+    if piece.batch_id is None:
+        raise StateError(f"{piece.label} is in no glue-up.", "Make a glue-up with it first.")
+    if step is GlueStep.SPREAD and (piece.spread_utc or piece.closed_utc):
+        raise StateError(f"{piece.label} has its glue already.", "Glue is spread once; undo it if it was a slip.")
+    if step is GlueStep.CLOSED:
+        if piece.closed_utc is not None:
+            raise StateError(f"{piece.label} is closed already.", "Parts are closed once.")
+        spread = parse_time(piece.spread_utc)
+        if spread is None:
+            raise StateError(f"No glue is recorded on {piece.label} yet.", "Parts are closed after the glue is spread.")
+        if moment < spread:
+            raise EntryError(f"{piece.label} was spread after that.", "Closing comes later.", field="at_utc")
+
+
+def mark_prepared(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, done: bool = True) -> None:
+    """Record that faces are prepared now (freshly planed counts), or take it back until they are glued."""
+    with file.changing("Prepared faces" if done else "Took back prepared faces", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece in require_pieces(book, piece_ids):
+            if piece.spread_utc or piece.closed_utc:
+                raise StateError(f"{piece.label} is glued already.", "Its faces were prepared before.")
+            amend(connection, "piece", piece.id, {"prepped_utc": file.now() if done else None})
+
+
+def mix_now(file: ShopFile, trial_id: int, batch_id: int) -> None:
+    """Start the pot-life clock of a glue-up."""
+    with file.changing("Mixed the glue", trial_id) as connection:
+        batch = require_batch(read_book(connection, trial_id), batch_id)
+        if batch.mixed_utc is not None:
+            raise StateError("This glue is mixed already.", "A fresh mix is a new glue-up.")
+        amend(connection, "batch", batch_id, {"mixed_utc": file.now()})
+
+
+def edit_batch(file: ShopFile, trial_id: int, batch_id: int, field: str, was: str, typed: str) -> None:
+    """Set `who` glued, or how much glue was `spread` (weighed). Raises `StaleEdit`, `EntryError`."""
+    with file.changing("Wrote on a glue-up", trial_id) as connection:
+        batch = require_batch(read_book(connection, trial_id), batch_id)
+        if field not in ("who", "spread"):
+            raise EntryError(f"A glue-up has no “{field}”.", field=field)
+        require_unchanged(
+            "who glued" if field == "who" else "the glue weighed", batch.who if field == "who" else batch.spread_typed,
+            was, field,
+        )  # fmt: skip
+        if field == "who":
+            amend(connection, "batch", batch_id, {"who": typed.strip()[:80]})
+        elif not typed.strip():
+            amend(connection, "batch", batch_id, {"spread_g": None, "spread_typed": ""})
+        else:
+            unit = read_units(connection).default_for(Kind.MASS)
+            value = parse_quantity(typed, Kind.MASS, unit, Bounds(highest=1e5), field="spread")
+            amend(connection, "batch", batch_id, {"spread_g": value.si, "spread_typed": value.typed})
+
+
+def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequence[int], rig_id: int) -> None:
+    """Keep the force that a load cell in the clamp shows now as settled, with its peak of the last minutes.
+
+    Raises
+    ------
+    RigError : the rig is not connected or gives no readings. StateError : a piece is in no clamp.
+    """
+    peak, settled = hub.read_clamp(rig_id)
+    with file.changing("Kept a clamp force", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        for piece in require_pieces(book, piece_ids):
+            if piece.closed_utc is None or piece.released_utc is not None:
+                raise StateError(f"{piece.label} is not in a clamp.", "The force is that on a closed piece.")
+            amend(connection, "piece", piece.id, {"clamp_peak_n": peak, "clamp_settled_n": settled})
+
+
+def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes) -> int:
+    """Put a photo beside a glue-up; return its id. Raises `EntryError` for no picture."""
+    jpeg = shrink_photo(content)
+    with file.changing("Added a photo of a glue-up", trial_id) as connection:
+        batch = require_batch(read_book(connection, trial_id), batch_id)
+        photo_id = insert(connection, "photo", {"jpeg": jpeg, "added_utc": file.now()})
+        amend(connection, "batch", batch.id, {"photo_id": photo_id})
+        return photo_id
+
+
+def note_deviation(file: ShopFile, trial_id: int, piece_id: int, was: str, words: str) -> None:
+    """Write what went otherwise with a piece: slid, clamped again, squeezed dry, dropped, wrong face."""
+    with file.changing("Noted what went otherwise", trial_id) as connection:
+        piece = read_book(connection, trial_id).piece(piece_id)
+        require_unchanged(f"what is noted of {piece.label}", piece.deviation, was, "deviation")
+        amend(connection, "piece", piece_id, {"deviation": words.strip()[:300]})

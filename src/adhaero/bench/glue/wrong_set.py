@@ -1,0 +1,111 @@
+"""Mistakes in the making: a piece that was made as another set, and what slips cost the balance of the plan."""
+
+from functools import lru_cache
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.amendments import write_amendment
+from adhaero.bench.plan.dealing import deal_places
+from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
+from adhaero.core.plan.layout import Place, measure_balance
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
+from adhaero.store.rows import amend
+from adhaero.store.trials import Treatment
+
+_WORTH_SAYING = 0.995
+
+
+def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, reason: str) -> None:
+    """Let a piece count for the set that it was really made as, with a reason that stays beside the result.
+
+    Raises
+    ------
+    StateError : it is loaded already, or solid and joined pieces would be mixed up. EntryError : it is of that set, or
+    was glued with another glue. ReasonNeeded : no reason is given.
+    """
+    with file.changing("Moved a piece to another set", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        piece = book.piece(piece_id)
+        before, after = book.treatments[piece.treatment_id], _require_set(book, set_id)
+        _check_reassigned(book, piece, before, after)
+        write_amendment(
+            connection, book, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
+        )
+        amend(connection, "piece", piece_id, {"treatment_id": set_id})
+
+
+def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -> None:
+    """Record that two pieces were glued with each other's second part; it stays beside the result.
+
+    Raises
+    ------
+    EntryError : it is the same piece. StateError : one is solid, not closed yet, or loaded already.
+    """
+    with file.changing("Noted swapped parts", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        pair = (book.piece(piece_id), book.piece(other_id))
+        if piece_id == other_id:
+            raise EntryError(f"{pair[0].label} cannot change parts with itself.", field="other")
+        for piece in pair:
+            if book.treatments[piece.treatment_id].solid or piece.closed_utc is None:
+                raise StateError(f"{piece.label} is not glued.", "Only glued pieces can have the wrong partner.")
+            if book.pulls.get(piece.id):
+                raise StateError(f"{piece.label} has been loaded.", "Say so as a reason in Compare instead.")
+        for piece, other in (pair, pair[::-1]):
+            words = f"glued with the second part of {other.label}"
+            amend(connection, "piece", piece.id, {"deviation": "; ".join(filter(None, (piece.deviation, words)))})
+
+
+def _require_set(book: Book, set_id: int) -> Treatment:
+    for one in book.sets:
+        if one.id == set_id:
+            return one
+    raise NotThere(f"There is no set {set_id} in this trial.", do="Choose one of those that are made.")
+
+
+def _check_reassigned(book: Book, piece: Piece, before: Treatment, after: Treatment) -> None:
+    if book.pulls.get(piece.id):
+        raise StateError(
+            f"{piece.label} has been loaded.",
+            "Its set was known before its number was.",
+            "Set it aside in Compare with the reason instead.",
+        )
+    if before.id == after.id:
+        raise EntryError(f"{piece.label} is of {after.name} already.", field="set")
+    if before.solid != after.solid:
+        raise StateError("A solid piece has no joint.", "Only pieces that are made alike can change places.")
+    batch = book.batches.get(piece.batch_id or 0)
+    planned = book.glue_of(after)
+    if batch is not None and planned and planned.lower() != batch.glue.lower():
+        raise EntryError(
+            f"{piece.label} was glued with {batch.glue}, and {after.name} is made with {planned}.",
+            "A piece counts for what it really is.",
+            "Choose a set of that glue, or void it.",
+            field="set",
+        )
+
+
+@lru_cache(maxsize=8)
+def say_balance_now(book: Book) -> str | None:
+    """Return what voids and moved pieces cost the balance of the plan, in words; None while they cost nothing."""
+    try:
+        planned = measure_balance(deal_places(book), len(book.sets))
+    except PlanError:
+        return None
+    sets = {one.id: index for index, one in enumerate(book.sets)}
+    boards = {board_id: index for index, board_id in enumerate(book.boards)}
+    standing = tuple(
+        Place(sets[piece.treatment_id], boards[piece.board_id], piece.position, 0, 0)
+        for piece in book.pieces.values()
+        if piece.void_reason is None and not piece.pilot
+    )
+    now = measure_balance(standing, len(book.sets))
+    if planned is None or now is None or not planned.efficiency:
+        return None
+    lost = sum(piece.void_reason is not None and not piece.pilot for piece in book.pieces.values())
+    kept = len(standing) / (len(standing) + lost) * (now.efficiency or 0.0) / planned.efficiency
+    if kept > _WORTH_SAYING:
+        return None
+    if now.efficiency is None:
+        return "Void and moved pieces have torn the boards apart: some sets share no board with others any more."
+    return f"Void and moved pieces leave {100 * kept:.0f} % of what the plan would have told within boards."

@@ -1,0 +1,27 @@
+"""What was changed in a plan after it was settled, with the reason."""
+
+from adhaero.bench.facts.book import Book
+from adhaero.core.errors import EntryError, ReasonNeeded
+from adhaero.store.rows import Connection, insert
+
+
+def write_amendment(
+    connection: Connection, book: Book, at_utc: str, field: str, words: str, before: str, after: str, reason: str
+) -> None:
+    """Keep a change of a settled plan with its reason; call inside a transaction.
+
+    Raises
+    ------
+    ReasonNeeded : no reason is given.
+    """
+    if not reason.strip():
+        raise ReasonNeeded(
+            f"The plan is settled, and its {words} would change from “{before}” to “{after}”.",
+            "It can change, with a reason that stays beside it.",
+            "Say why.",
+            field=field,
+        )
+    if before == after:
+        raise EntryError("Nothing would change.", field=field)
+    values = {"trial_id": book.trial.id, "at_utc": at_utc, "field": field, "words": words}
+    insert(connection, "amendment", {**values, "before": before, "after": after, "reason": reason.strip()[:300]})

@@ -1,0 +1,164 @@
+"""Editing what a plan says: one field at a time, before and after it is settled."""
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.plan.amendments import write_amendment
+from adhaero.bench.plan.consequences import read_spares
+from adhaero.bench.plan.earlier_sets import list_references
+from adhaero.bench.plan.settled import relabel_pieces
+from adhaero.bench.plan.trials import check_words, put_typed
+from adhaero.bench.plan.view import PIECES
+from adhaero.bench.shop.past_breaks import read_shop_breaks
+from adhaero.bench.shop.rigs import require_rig
+from adhaero.core.errors import EntryError, StateError
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint
+from adhaero.core.plan.fields import (
+    CHOICES,
+    QUANTITIES,
+    WORDS,
+    check_choice,
+)
+from adhaero.core.plan.labels import check_scheme
+from adhaero.core.quantity import parse_count
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import Connection, amend
+from adhaero.store.trials import (
+    delete_quantity,
+    list_treatments,
+)
+
+_NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)}
+
+
+_ALWAYS = ("margin_pct", "cv_pct")
+
+
+_LAYOUT_WORDS = ("joint", "fixture", "seed", "matched", "pilot", PIECES)
+
+
+def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, reason: str = "") -> None:
+    """Set one word or quantity of a plan.
+
+    Parameters
+    ----------
+    name : the field; was : what it held when it was shown; typed : what it shall hold, empty to clear a quantity.
+    reason : why a settled plan changes; it stays beside the change.
+
+    Raises
+    ------
+    StaleEdit : it holds something else by now; EntryError : it cannot be read; StateError : it is settled for good;
+    ReasonNeeded : it is settled, and no reason is given.
+    """
+    with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        current = _current(book, name)
+        require_unchanged(_words_for(name), current, was, name)
+        _check_settled(book, name)
+        if name in QUANTITIES:
+            _edit_quantity(connection, book, name, typed)
+        elif name == "seed":
+            _change_seed(connection, book, typed)
+        elif name in _NUMBERS:
+            _change_number(connection, book, name, typed)
+        elif name == "rig_id":
+            _choose_rig(connection, book, typed)
+        elif name == "reference_id":
+            _choose_reference(connection, book, typed)
+        else:
+            _edit_words(connection, file, book, name, typed)
+        if name == "label_scheme" and book.pieces:
+            relabel_pieces(connection, read_book(connection, trial_id))
+        elif book.trial.frozen_utc is not None and name not in _AT_THE_SAW:
+            now = _current(read_book(connection, trial_id), name)
+            write_amendment(connection, book, file.now(), name, _words_for(name), current, now, reason)
+
+
+def _words_for(name: str) -> str:
+    if name in QUANTITIES:
+        return QUANTITIES[name].words
+    return _NUMBERS[name][0] if name in _NUMBERS else name.removesuffix("_id").replace("_", " ")
+
+
+def _current(book: Book, name: str) -> str:
+    if name in QUANTITIES:
+        row = book.quantities.get(name)
+        return row.typed if row else ""
+    if name not in (*WORDS, *CHOICES, *_NUMBERS, "seed", "label_scheme", "spares", "rig_id", "reference_id"):
+        raise EntryError(f"A plan has no “{name}”.", field=name)
+    value = getattr(book.trial, name)
+    return "" if value is None else str(value)
+
+
+# how the machines are set is written down at the saw, and is no change of the plan
+_AT_THE_SAW = ("fence", "stop_block", "blade", "planer")
+
+
+def _check_settled(book: Book, name: str) -> None:
+    if book.pieces and name in _LAYOUT_WORDS:
+        raise StateError(
+            "The plan is settled: its pieces have labels.",
+            f"The {_words_for(name)} can no longer change.",
+            "Reopen the plan first, if nothing is glued yet.",
+            field=name,
+        )
+    if name == "guess" and any(book.result_of(piece) for piece in book.pieces.values()):
+        raise StateError(
+            "The first piece is broken.", "A guess made now would be no guess.", "It stays as it was.", field=name
+        )
+
+
+def _edit_quantity(connection: Connection, book: Book, name: str, typed: str) -> None:
+    if not typed.strip() and name not in _ALWAYS:
+        delete_quantity(connection, book.trial.id, name)
+        return
+    put_typed(connection, book.trial.id, name, typed)
+
+
+def _edit_words(connection: Connection, file: ShopFile, book: Book, name: str, typed: str) -> None:
+    if name in CHOICES:
+        check_choice(name, typed)
+    text = check_scheme(typed) if name == "label_scheme" else check_words(name, typed)
+    if name == "spares":
+        read_spares(text)
+    values: dict[str, object] = {name: text}
+    if name == "joint":
+        values["fixture"] = JOINTS[Joint(typed)].usual_fixture
+    if name == "guess":
+        values["guess_utc"] = file.now() if text else None
+    amend(connection, "trial", book.trial.id, values)
+
+
+def _change_seed(connection: Connection, book: Book, typed: str) -> None:
+    if not typed.strip().isdigit() or len(typed.strip()) > 9:
+        raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
+    amend(connection, "trial", book.trial.id, {"seed": int(typed)})
+
+
+def _change_number(connection: Connection, book: Book, name: str, typed: str) -> None:
+    words, most = _NUMBERS[name]
+    number = parse_count(typed, words, 0, most, field=name)
+    amend(connection, "trial", book.trial.id, {name: number})
+    if name == PIECES:
+        for one in list_treatments(connection, book.trial.id):
+            if not one.pieces_own:
+                amend(connection, "treatment", one.id, {"pieces": number})
+
+
+def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
+    text = typed.strip()
+    if text and not text.isdigit():
+        raise EntryError(f"“{typed}” is not a rig.", "Choose one of the shop.", field="rig_id")
+    rig_id = require_rig(connection, int(text)).id if text else None
+    amend(connection, "trial", book.trial.id, {"rig_id": rig_id})
+
+
+def _choose_reference(connection: Connection, book: Book, typed: str) -> None:
+    breaks = read_shop_breaks(connection, book.trial.id, practice=bool(book.trial.practice))
+    known = {str(one.id): one.id for one in list_references(breaks, book.fixture.value)}
+    text = typed.strip()
+    if text and text not in known:
+        raise EntryError(
+            f"“{typed}” is no set that was broken in this fixture.", "Choose one of those listed.", field="reference_id"
+        )
+    amend(connection, "trial", book.trial.id, {"reference_id": known.get(text)})

@@ -1,0 +1,202 @@
+"""Settling a plan, reopening it, and planning again from it."""
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.requirements import require_open_plan
+from adhaero.bench.plan.consequences import follow_plan, make_plan
+from adhaero.bench.plan.dealing import deal_plan, label_places
+from adhaero.bench.shop.past_breaks import read_shop_breaks
+from adhaero.bench.shop.supplies import read_supplies
+from adhaero.core.errors import PlanError, StateError
+from adhaero.core.plan.fields import find_missing_sizes
+from adhaero.core.plan.layout import Place
+from adhaero.store.file import ShopFile
+from adhaero.store.pieces import delete_pieces
+from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.timetables import delete_timetable
+from adhaero.store.trials import list_steps, put_quantity
+
+_COPIED = (
+    "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
+    "condition", "faces", "matched", "together", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
+    "reference_id", "practice", "fence", "stop_block", "blade", "planer",
+)  # fmt: skip
+
+
+def list_problems(connection: Connection, book: Book) -> list[str]:
+    """Return what stands in the way of settling a plan. Reads only."""
+    supplies = read_supplies(connection)
+    breaks = read_shop_breaks(connection, book.trial.id, practice=bool(book.trial.practice))
+    found = list(follow_plan(make_plan(book, supplies, breaks)).problems)
+    if (problem := deal_plan(book).problem) and problem not in found:
+        found.append(problem)
+    return [*found, *find_missing_sizes(book.joints, book.fixture, book.planned_sizes)]
+
+
+def freeze_plan(file: ShopFile, trial_id: int) -> int:
+    """Settle a plan: every piece gets its label, board and place. Return the number of pieces.
+
+    Raises
+    ------
+    PlanError : something stands in the way; all of it is listed.
+    """
+    with file.changing("Settled the plan", trial_id) as connection:
+        require_open_plan(connection, trial_id)
+        book = read_book(connection, trial_id)
+        if problems := list_problems(connection, book):
+            raise PlanError(problems[0], " ".join(problems[1:]), "Nothing was saved.", field="plan")
+        dealing = deal_plan(book)
+        boards = list(book.boards.values())
+        for place, label, panel in zip(dealing.places, dealing.labels, dealing.panels, strict=True):
+            insert(
+                connection,
+                "piece",
+                {
+                    "trial_id": trial_id,
+                    "treatment_id": book.sets[place.treatment].id,
+                    "board_id": boards[place.board].id,
+                    "position": place.position,
+                    "glue_turn": place.glue_turn,
+                    "break_turn": place.break_turn,
+                    "label": label,
+                    "pair": place.pair,
+                    "panel": panel,
+                },
+            )
+        _add_pilots(connection, book)
+        if book.trial.matched == "halves":
+            _add_sawing_apart(connection, trial_id)
+        amend(connection, "trial", trial_id, {"frozen_utc": file.now()})
+        return len(dealing.places)
+
+
+def _add_pilots(connection: Connection, book: Book) -> None:
+    """Add the pieces that try out the rig: set by set in turn, first to be glued and broken, never in the results."""
+    boards = list(book.boards.values())
+    for number in range(book.trial.pilot):
+        insert(
+            connection,
+            "piece",
+            {
+                "trial_id": book.trial.id,
+                "treatment_id": book.sets[number % len(book.sets)].id,
+                "board_id": boards[number % len(boards)].id,
+                "position": 1000 + number,
+                "glue_turn": number - book.trial.pilot,
+                "break_turn": number - book.trial.pilot,
+                "label": f"TRY-{number + 1}",
+                "pilot": 1,
+            },
+        )
+
+
+_SAW_APART = "Rip each bar into its two pieces, and label both"
+
+
+def _add_sawing_apart(connection: Connection, trial_id: int) -> None:
+    """Add the step that makes two pieces of a glued bar, unless it stands there since the plan was settled before."""
+    steps = list_steps(connection, trial_id)
+    if all(step.words != _SAW_APART for step in steps):
+        values = {"trial_id": trial_id, "rank": len(steps) + 1, "words": _SAW_APART, "turn": "after"}
+        insert(connection, "step", values)
+
+
+def relabel_pieces(connection: Connection, book: Book) -> None:
+    """Give every piece of a settled plan its label by another scheme; call inside a transaction.
+
+    Raises
+    ------
+    StateError : something is glued already. EntryError : the scheme gives no usable labels.
+    """
+    if any(piece.batch_id or piece.closed_utc for piece in book.pieces.values()) or book.pulls:
+        raise StateError(
+            "Some pieces are glued or loaded already.",
+            "What is written on them stays.",
+            "Relabel single pieces at the saw, or keep the labels.",
+            field="label_scheme",
+        )
+    sets = {one.id: index for index, one in enumerate(book.sets)}
+    boards = {board_id: index for index, board_id in enumerate(book.boards)}
+    pieces = [piece for piece in book.pieces.values() if not piece.pilot]
+    pieces.sort(key=lambda piece: (boards[piece.board_id], piece.position))
+    places = tuple(
+        Place(sets[p.treatment_id], boards[p.board_id], p.position, p.glue_turn, p.break_turn, p.pair) for p in pieces
+    )
+    labels = label_places(book, places)
+    for turn in (0, 1):  # first out of each other's way: a new label may be another piece's old one
+        for piece, label in zip(pieces, labels, strict=True):
+            amend(connection, "piece", piece.id, {"label": label if turn else f"#{piece.id}"})
+
+
+def reopen_plan(file: ShopFile, trial_id: int) -> None:
+    """Take the labels back to change the plan; only while nothing is glued or loaded."""
+    with file.changing("Reopened the plan", trial_id) as connection:
+        book = read_book(connection, trial_id)
+        if any(piece.closed_utc or piece.batch_id for piece in book.pieces.values()) or book.pulls:
+            raise StateError(
+                "Some pieces are glued or loaded already.",
+                "The plan that they were made by stays.",
+                "Start another trial for another plan.",
+            )
+        delete_timetable(connection, trial_id)
+        delete_pieces(connection, trial_id)
+        amend(connection, "trial", trial_id, {"frozen_utc": None})
+
+
+def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> int:
+    """Start a trial with the plan of another; return its id.
+
+    Parameters
+    ----------
+    only_missing : as many pieces of each set as were planned and give no result that counts.
+    """
+    with file.changing("Planned again", undoable=False) as connection:
+        book = read_book(connection, trial_id)
+        values = {name: getattr(book.trial, name) for name in _COPIED}
+        again = {"question": book.trial.question, "seed": (book.trial.seed + 1) % 10_000, "copied_from": trial_id}
+        new_id = insert(connection, "trial", {**values, **again, "created_utc": file.now()})
+        for row in book.quantities.values():
+            put_quantity(connection, new_id, row.name, row.si, row.typed)
+        _copy_sets(connection, book, new_id, only_missing=only_missing)
+        _copy_boards(connection, book, new_id, only_missing=only_missing)
+        return new_id
+
+
+def _copy_sets(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
+    factors = {
+        row.id: insert(connection, "factor", {"trial_id": new_id, "rank": row.rank, "kind": row.kind, "name": row.name})
+        for row in book.factors.values()
+    }
+    levels = {}
+    for level in book.levels.values():
+        values = {"factor_id": factors[level.factor_id], "rank": level.rank, "name": level.name, "code": level.code}
+        values |= {"value_si": level.value_si, "glue_id": level.glue_id}
+        levels[level.id] = insert(connection, "level", values)
+    for factor_id, scope in book.scopes.items():
+        for level_id in sorted(scope):
+            insert(connection, "factor_scope", {"factor_id": factors[factor_id], "level_id": levels[level_id]})
+    for one in book.treatments.values():
+        pieces, own = one.pieces, one.pieces_own
+        if only_missing:
+            pieces, own = max(0, one.pieces - _count_results(book, one.id)), 1
+        values = {"trial_id": new_id, "rank": one.rank, "name": one.name, "code": one.code, "kind": one.kind}
+        values |= {"glue_id": one.glue_id, "recipe": one.recipe, "pieces": pieces, "pieces_own": own}
+        values["left_out"] = int(bool(one.left_out) or (only_missing and pieces == 0 and one.kind == "made"))
+        new = insert(connection, "treatment", values)
+        for level_id in book.treatment_levels.get(one.id, ()):
+            insert(connection, "treatment_level", {"treatment_id": new, "level_id": levels[level_id]})
+
+
+def _count_results(book: Book, treatment_id: int) -> int:
+    return sum(
+        book.result_of(piece) is not None and piece.excluded_reason is None and not piece.pilot
+        for piece in book.pieces.values()
+        if piece.treatment_id == treatment_id and piece.void_reason is None
+    )
+
+
+def _copy_boards(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
+    """Copy the boards as places to fill; where only what is missing is planned, the wood is another."""
+    for board in book.boards.values():
+        values = {"trial_id": new_id, "rank": board.rank, "name": board.name, "species": board.species}
+        stock = None if only_missing else board.stock_board_id
+        insert(connection, "board", {**values, "holds": board.holds, "stock_board_id": stock})

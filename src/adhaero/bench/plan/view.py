@@ -1,0 +1,234 @@
+"""The plan of a trial as the Plan station shows it."""
+
+from dataclasses import dataclass
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.consequences import follow_plan, list_open_questions, make_plan
+from adhaero.bench.plan.dealing import deal_plan
+from adhaero.bench.plan.earlier_sets import Reference, list_references
+from adhaero.bench.shop.past_breaks import OwnScatter, find_own_scatter, read_shop_breaks
+from adhaero.bench.shop.supplies import read_supplies
+from adhaero.bench.shop.units import read_units
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.plan.consequences import Consequences
+from adhaero.core.plan.fields import (
+    FACTORS,
+    QUANTITIES,
+    Factor,
+    find_missing_sizes,
+    needed_sizes,
+)
+from adhaero.core.plan.labels import TOKENS
+from adhaero.core.units import Units
+from adhaero.store.file import ShopFile
+from adhaero.store.trials import (
+    Amendment,
+    Board,
+    Step,
+    Treatment,
+    Trial,
+    list_amendments,
+)
+
+PIECES = "pieces_each"
+
+
+DEFAULTS = {
+    "angle_deg": "0°",
+    "clamp_pressure_mpa": "0.7 MPa",
+    "clamp_time_s": "12 h",
+    "cure_time_s": "48 h",
+    "kerf_mm": "3 mm",
+    "trim_mm": "20 mm",
+    "planing_mm": "2 mm",
+    "waste_pct": "30 %",
+    "margin_pct": "10 %",
+    "cv_pct": "15 %",
+}
+
+
+@dataclass(frozen=True)
+class PlanQuantityView:
+    """One quantity of the plan as typed, and in SI."""
+
+    name: str
+    words: str
+    typed: str
+    si: float | None
+    default_unit: str
+
+
+@dataclass(frozen=True)
+class FixtureView:
+    """A fixture in words."""
+
+    name: str
+    words: str
+    formula: str
+    sits: str
+    kind: str
+    measured: str
+
+
+@dataclass(frozen=True)
+class JointView:
+    """A joint in words; `closes` as the glue shrinks."""
+
+    name: str
+    words: str
+    formula: str
+    closes: bool
+
+
+@dataclass(frozen=True)
+class LevelView:
+    """One value of what is varied."""
+
+    id: int
+    name: str
+    code: str
+
+
+@dataclass(frozen=True)
+class FactorView:
+    """One thing that is varied; `only_with` are the values of earlier ones that it goes with, all when empty."""
+
+    id: int
+    kind: str
+    name: str
+    words: str
+    unit: str | None
+    levels: list[LevelView]
+    only_with: list[int]
+
+
+@dataclass(frozen=True)
+class SetView:
+    """One set, made or left out."""
+
+    id: int
+    name: str
+    code: str
+    kind: str
+    solid: bool
+    recipe: str
+    left_out: bool
+    pieces: int
+    own: bool
+
+
+@dataclass(frozen=True)
+class PlanView:
+    """The plan and what it leads to."""
+
+    trial: Trial
+    factor_words: str
+    factors: list[FactorView]
+    quantities: list[PlanQuantityView]
+    needed_sizes: tuple[str, ...]
+    treatments: list[SetView]
+    boards: list[Board]
+    consequences: Consequences
+    problems: list[str]
+    not_controlled: list[str]
+    labels: list[str]
+    label_parts: dict[str, str]
+    own_scatter: OwnScatter | None
+    references: list[Reference]
+    amendments: list[Amendment]
+    steps: list[Step]
+    fixture: FixtureView
+    fixtures: list[FixtureView]
+    joints: list[JointView]
+    kinds: dict[str, str]
+    broken: int
+
+
+def view_plan(file: ShopFile, trial_id: int) -> PlanView:
+    """Return the plan of a trial and what it leads to."""
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        units = read_units(connection)
+        supplies = read_supplies(connection)
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        amendments = list_amendments(connection, trial_id)
+    consequences = follow_plan(make_plan(book, supplies, breaks))
+    dealing = deal_plan(book)
+    problems = list(consequences.problems)
+    if dealing.problem and dealing.problem not in problems:
+        problems.append(dealing.problem)
+    problems += find_missing_sizes(book.joints, book.fixture, book.planned_sizes)
+    return PlanView(
+        trial=book.trial,
+        factor_words=book.factor_words,
+        factors=_view_factors(book, units),
+        quantities=[
+            PlanQuantityView(
+                name,
+                quantity.words,
+                book.quantities[name].typed if name in book.quantities else "",
+                book.quantities[name].si if name in book.quantities else None,
+                units.default_for(quantity.kind, quantity.unit),
+            )
+            for name, quantity in QUANTITIES.items()
+        ],
+        needed_sizes=needed_sizes(book.joints, book.fixture),
+        treatments=[_view_set(one) for one in book.treatments.values()],
+        boards=list(book.boards.values()),
+        consequences=consequences,
+        problems=problems,
+        not_controlled=list_open_questions(book),
+        labels=list(dealing.labels[:4]),
+        label_parts=dict(TOKENS),
+        own_scatter=find_own_scatter(breaks, book.fixture.value),
+        references=list_references(breaks, book.fixture.value),
+        amendments=amendments,
+        steps=list(book.steps),
+        fixture=_view_fixture(book.fixture.value, book),
+        fixtures=[_view_fixture(name, book) for name in FIXTURES],
+        joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],
+        kinds={factor.value: form.words for factor, form in FACTORS.items()},
+        broken=sum(book.result_of(piece) is not None for piece in book.pieces.values()),
+    )
+
+
+def _view_factors(book: Book, units: Units) -> list[FactorView]:
+    found = []
+    for row in book.factors.values():
+        name = FACTORS[Factor(row.kind)].quantity
+        found.append(
+            FactorView(
+                id=row.id,
+                kind=row.kind,
+                name=row.name,
+                words=book.words_of(row),
+                unit=units.default_for(QUANTITIES[name].kind) if name else None,
+                levels=[
+                    LevelView(one.id, one.name, one.code) for one in book.levels.values() if one.factor_id == row.id
+                ],
+                only_with=sorted(book.scopes.get(row.id, ())),
+            )
+        )
+    return found
+
+
+def _view_set(one: Treatment) -> SetView:
+    return SetView(
+        one.id,
+        one.name,
+        one.code,
+        one.kind,
+        one.solid,
+        one.recipe,
+        bool(one.left_out),
+        one.pieces,
+        bool(one.pieces_own),
+    )
+
+
+def _view_fixture(name: str, book: Book) -> FixtureView:
+    form = next(form for key, form in FIXTURES.items() if key == name)
+    sizes = form.sizes if "area_mm2" not in form.sizes else JOINTS[book.joint].sizes
+    measured = ", ".join(QUANTITIES[size].words for size in sizes)
+    return FixtureView(name, form.name, form.formula, form.sits, form.kind, measured or "nothing")

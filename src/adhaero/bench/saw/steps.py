@@ -1,0 +1,43 @@
+"""Work besides the joint: holes, grooves, anything that is to be done before or after the glue."""
+
+from adhaero.core.errors import EntryError, NotThere
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.trials import Step, list_steps
+
+_TURNS = ("before", "after")
+
+
+def add_step(file: ShopFile, trial_id: int, words: str, turn: str) -> int:
+    """Add work on the parts besides the joint: `before` glue-up (a hole, a groove) or `after` it (sawing apart)."""
+    text = " ".join(words.split())
+    if not 1 <= len(text) <= 120:
+        raise EntryError(
+            "The step says nothing." if not text else "The step is too long.", "Expected 1 to 120 letters."
+        )
+    if turn not in _TURNS:
+        raise EntryError(f"“{turn}” is no turn.", "A step comes before or after glue-up.", field="turn")
+    with file.changing("Added a step", trial_id) as connection:
+        rank = len(list_steps(connection, trial_id)) + 1
+        return insert(connection, "step", {"trial_id": trial_id, "rank": rank, "words": text, "turn": turn})
+
+
+def tick_step(file: ShopFile, trial_id: int, step_id: int, *, done: bool) -> None:
+    """Tick a step off, or take the tick back."""
+    with file.changing("Ticked a step" if done else "Took a tick back", trial_id) as connection:
+        _require_step(connection, trial_id, step_id)
+        amend(connection, "step", step_id, {"done_utc": file.now() if done else None})
+
+
+def remove_step(file: ShopFile, trial_id: int, step_id: int) -> None:
+    """Remove a step."""
+    with file.changing("Removed a step", trial_id) as connection:
+        _require_step(connection, trial_id, step_id)
+        delete(connection, "step", step_id)
+
+
+def _require_step(connection: Connection, trial_id: int, step_id: int) -> Step:
+    for one in list_steps(connection, trial_id):
+        if one.id == step_id:
+            return one
+    raise NotThere(f"There is no step {step_id} in this trial.", do="Reload: it may have been removed.")

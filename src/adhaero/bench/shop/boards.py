@@ -1,0 +1,181 @@
+"""The boards that stand in the shop, with their sizes, prices and defects."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from adhaero.bench.facts.requirements import require_same_form
+from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import EntryError, InUse, NotThere
+from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.core.wood import Rings
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.shop import (
+    Defect,
+    StockBoard,
+    delete_stock_board,
+    fetch_stock_board,
+    list_board_users,
+    list_defects,
+    list_stock_boards,
+)
+
+_LONGEST_BOARD_MM = 20_000.0
+
+
+@dataclass(frozen=True)
+class StockBoardView:
+    """A board in the shop with its defects and the trials that saw it."""
+
+    board: StockBoard
+    defects: list[Defect]
+    users: list[str]
+
+
+@dataclass(frozen=True)
+class StockBoardEntry:
+    """A board as typed; `defects` one to a line: `400 to 460 knot`."""
+
+    name: str
+    species: str
+    length: str
+    width: str
+    thickness: str
+    moisture: str = ""
+    rings: str = ""
+    source: str = ""
+    defects: str = ""
+    count: str = "1"
+    price: str = ""
+
+
+def view_stock_boards(connection: Connection) -> list[StockBoardView]:
+    """Return the boards in the shop. Reads only."""
+    defects = list_defects(connection)
+    return [
+        StockBoardView(one, list(defects.get(one.id, ())), list_board_users(connection, one.id))
+        for one in list_stock_boards(connection)
+    ]
+
+
+def save_stock_board(
+    file: ShopFile, entry: StockBoardEntry, board_id: int | None = None, was: StockBoardEntry | None = None
+) -> list[int]:
+    """Add boards alike, or change one; return their ids.
+
+    `was` is the board as the person saw it. Raises `EntryError`, or `StaleEdit` when another window changed it since.
+    """
+    name = entry.name.strip()
+    with file.changing(f"{'Added' if board_id is None else 'Changed'} board {name}") as connection:
+        values, defects = _read_board(connection, entry)
+        others = {one.name.lower() for one in list_stock_boards(connection) if one.id != board_id}
+        if board_id is not None:
+            board = require_stock_board(connection, board_id)
+            if was is not None:
+                shown = _show_board(board, list_defects(connection).get(board_id, ()))
+                require_same_form(shown, was, board.name)
+            _check_name(name, others)
+            amend(connection, "stock_board", board_id, {**values, "name": name})
+            for old in list_defects(connection).get(board_id, ()):
+                delete(connection, "defect", old.id)
+            ids = [board_id]
+        else:
+            count = parse_count(entry.count or "1", "boards", 1, 200, field="count")
+            names = [name] if count == 1 else [f"{name} {number}" for number in range(1, count + 1)]
+            for one in names:
+                _check_name(one, others)
+            ids = [insert(connection, "stock_board", {**values, "name": one}) for one in names]
+        for one_id in ids:
+            for defect in defects:
+                insert(connection, "defect", {"stock_board_id": one_id, **defect})
+        return ids
+
+
+def _show_board(board: StockBoard, defects: Sequence[Defect]) -> StockBoardEntry:
+    """Return a board as its form shows it."""
+    return StockBoardEntry(
+        name=board.name,
+        species=board.species,
+        length=board.length_typed,
+        width=board.width_typed,
+        thickness=board.thickness_typed,
+        moisture=board.moisture_typed,
+        rings=board.rings,
+        source=board.source,
+        defects="\n".join(one.typed for one in defects),
+        price=board.price_typed,
+    )
+
+
+def _check_name(name: str, others: set[str]) -> None:
+    if not 1 <= len(name) <= 60:
+        raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
+    if name.lower() in others:
+        raise EntryError(f"There is a board called {name} already.", "Each name stands once.", field="name")
+
+
+def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[dict[str, object], list[dict[str, object]]]:
+    unit = read_units(connection).length
+    most = {"length": _LONGEST_BOARD_MM, "width": 2000.0, "thickness": 500.0}
+    values: dict[str, object] = {"species": entry.species.strip()[:60], "source": entry.source.strip()[:200]}
+    for field, highest in most.items():
+        size = parse_quantity(getattr(entry, field), Kind.LENGTH, unit, Bounds(highest=highest), field=field)
+        values |= {f"{field}_mm": size.si, f"{field}_typed": size.typed}
+    values |= {"moisture_pct": None, "moisture_typed": "", "price": None, "price_typed": ""}
+    if entry.price.strip():
+        bounds = Bounds(highest=1e6, zero_allowed=True)
+        price = parse_quantity(entry.price, Kind.NUMBER, bounds=bounds, field="price")
+        values |= {"price": price.si, "price_typed": price.typed}
+    if entry.moisture.strip():
+        moisture = parse_quantity(entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
+        values |= {"moisture_pct": moisture.si, "moisture_typed": moisture.typed}
+    if entry.rings and entry.rings not in list(Rings):
+        raise EntryError(f"“{entry.rings}” is not how rings lie.", f"Choose one of {', '.join(Rings)}.", field="rings")
+    values["rings"] = entry.rings
+    length = values["length_mm"]
+    assert isinstance(length, float)
+    return values, _read_defects(entry.defects, unit, length)
+
+
+def _read_defects(text: str, unit: str, length_mm: float) -> list[dict[str, object]]:
+    found: list[dict[str, object]] = []
+    for line in (line.strip() for line in text.replace(";", "\n").splitlines()):
+        if not line:
+            continue
+        low_text, _, rest = line.partition(" to ")
+        high_text, _, words = rest.strip().partition(" ")
+        if words.split(" ")[0] in ("mm", "cm", "m", "in"):
+            after, _, words = words.partition(" ")
+            high_text = f"{high_text} {after}"
+        if not rest:
+            raise EntryError(
+                f"“{line}” is not a stretch of the board.",
+                "Expected from, to and what it is, e.g. 400 to 460 knot.",
+                field="defects",
+            )
+        bounds = Bounds(highest=_LONGEST_BOARD_MM, zero_allowed=True)
+        low = parse_quantity(low_text, Kind.LENGTH, unit, bounds, field="defects").si
+        high = parse_quantity(high_text, Kind.LENGTH, unit, bounds, field="defects").si
+        if not low < high:
+            raise EntryError(f"“{line}” runs backwards.", "Expected the nearer end first.", field="defects")
+        if low >= length_mm:
+            raise EntryError(f"“{line}” lies beyond the board ({length_mm:g} mm).", field="defects")
+        found.append({"from_mm": low, "to_mm": high, "typed": line, "words": words.strip()})
+    return found
+
+
+def require_stock_board(connection: Connection, board_id: int) -> StockBoard:
+    """Return a board of the shop; raises `NotThere`."""
+    board = fetch_stock_board(connection, board_id)
+    if board is None:
+        raise NotThere(f"There is no board {board_id} in the shop.", do="It may have been removed.")
+    return board
+
+
+def remove_stock_board(file: ShopFile, board_id: int) -> None:
+    """Take a board out of the shop; raises `InUse` while a trial saws it."""
+    with file.changing("Removed a board") as connection:
+        board = require_stock_board(connection, board_id)
+        if users := list_board_users(connection, board_id):
+            raise InUse(f"{board.name} is sawn for the trial “{users[0]}”.", "A board in use stays.")
+        delete_stock_board(connection, board_id)

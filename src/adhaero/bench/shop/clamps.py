@@ -1,0 +1,96 @@
+"""The clamps and weights of the shop."""
+
+from dataclasses import dataclass
+
+from adhaero.bench.facts.requirements import require_same_form
+from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import EntryError, NotThere
+from adhaero.core.plan.clamping import ClampKind
+from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import amend, delete, insert
+from adhaero.store.shop import (
+    ClampsRow,
+    list_clamps,
+)
+
+
+@dataclass(frozen=True)
+class ClampsEntry:
+    """Clamps or weights of one kind as typed."""
+
+    name: str
+    kind: str
+    number: str
+    force: str
+    force_known: str = "guessed"
+    in_line: str = "1"
+    side_by_side: str = "1"
+
+
+def save_clamps(
+    file: ShopFile, entry: ClampsEntry, clamps_id: int | None = None, was: ClampsEntry | None = None
+) -> int:
+    """Add clamps or weights, or change them.
+
+    `was` are they as the person saw them. Raises `EntryError`, or `StaleEdit` when another window changed them since.
+    """
+    name = entry.name.strip()
+    with file.changing(f"{'Added' if clamps_id is None else 'Changed'} {name}") as connection:
+        rows = list_clamps(connection)
+        if not 1 <= len(name) <= 60:
+            raise EntryError("They have no name.", "Expected 1 to 60 letters.", field="name")
+        if any(one.name.lower() == name.lower() and one.id != clamps_id for one in rows):
+            raise EntryError(f"{name} are there already.", "Each name stands once.", field="name")
+        if entry.kind not in list(ClampKind):
+            raise EntryError(
+                f"“{entry.kind}” is no kind of clamp.", f"Choose one of {', '.join(ClampKind)}.", field="kind"
+            )
+        if entry.force_known not in ("guessed", "measured"):
+            raise EntryError("The force is either guessed or measured.", field="force_known")
+        unit = read_units(connection).force
+        force = parse_quantity(entry.force, Kind.FORCE, unit, Bounds(highest=1e6), field="force")
+        values = {
+            "name": name,
+            "kind": entry.kind,
+            "number": parse_count(entry.number, "of them", 1, 1000, field="number"),
+            "force_n": force.si,
+            "force_typed": force.typed,
+            "force_known": entry.force_known,
+            "in_line": parse_count(entry.in_line, "pieces in line", 1, 100, field="in_line"),
+            "side_by_side": parse_count(entry.side_by_side, "pieces side by side", 1, 100, field="side_by_side"),
+        }
+        if clamps_id is None:
+            return insert(connection, "clamps", values)
+        row = _require_clamps(rows, clamps_id)
+        if was is not None:
+            require_same_form(_show_clamps(row), was, row.name)
+        amend(connection, "clamps", clamps_id, values)
+        return clamps_id
+
+
+def _show_clamps(row: ClampsRow) -> ClampsEntry:
+    """Return clamps as their form shows them."""
+    return ClampsEntry(
+        name=row.name,
+        kind=row.kind,
+        number=str(row.number),
+        force=row.force_typed,
+        force_known=row.force_known,
+        in_line=str(row.in_line),
+        side_by_side=str(row.side_by_side),
+    )
+
+
+def _require_clamps(rows: list[ClampsRow], clamps_id: int) -> ClampsRow:
+    for row in rows:
+        if row.id == clamps_id:
+            return row
+    raise NotThere(f"There are no clamps {clamps_id}.", do="They may have been removed.")
+
+
+def remove_clamps(file: ShopFile, clamps_id: int) -> None:
+    """Take clamps out of the shop."""
+    with file.changing("Removed clamps") as connection:
+        _require_clamps(list_clamps(connection), clamps_id)
+        delete(connection, "clamps", clamps_id)

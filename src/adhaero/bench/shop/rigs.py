@@ -1,0 +1,310 @@
+"""The cards of rigs: what one is, where its lines come from and how they are read, and its calibration."""
+
+from dataclasses import asdict, dataclass
+
+from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import EntryError, InUse, NotThere
+from adhaero.core.fixture import Fixture
+from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
+from adhaero.core.rig.addresses import check_address
+from adhaero.core.rig.kinds import FORMS as RIG_FORMS
+from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.lines import DecimalMark
+from adhaero.store.file import ShopFile
+from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.shop import (
+    Rig,
+    count_rig_pulls,
+    delete_calibrations,
+    fetch_rig,
+    list_rig_users,
+    list_rigs,
+    newest_calibration,
+)
+
+RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
+
+
+PARITIES = ("none", "even", "odd")
+
+
+MOST_CAPACITY_N = 1e8
+
+
+_MOST = 1e9
+
+
+@dataclass(frozen=True)
+class RigView:
+    """A rig in the shop with the calibration in use: load = (reading − offset) · factor, in the rig's unit."""
+
+    id: int
+    name: str
+    url: str
+    number_index: int
+    unit: str
+    capacity_n: float
+    capacity_typed: str
+    resolution_n: float
+    resolution_typed: str
+    kind: str
+    bore_mm: float | None
+    bore_typed: str
+    lever_ratio: float | None
+    tare_n: float | None
+    tare_typed: str
+    fixtures: str
+    decimal_mark: str
+    prints: str
+    baud: int
+    parity: str
+    stop_bits: int
+    far_host: str
+    simulated: bool
+    offset: str
+    factor: str
+
+
+@dataclass(frozen=True)
+class RigKindView:
+    """A kind of rig in words."""
+
+    name: str
+    words: str
+    reading: str
+    needs: tuple[str, ...]
+    caution: str
+
+
+def view_rig(connection: Connection, rig: Rig) -> RigView:
+    """Return the card of a rig. Reads only."""
+    calibration = newest_calibration(connection, rig.id)
+    return RigView(
+        **(asdict(rig) | {"simulated": bool(rig.simulated)}),
+        offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
+        factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
+    )
+
+
+@dataclass(frozen=True)
+class RigEntry:
+    """A rig as typed.
+
+    `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
+    are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
+    allowed; `simulated` says that the address on this computer may be the practice rig.
+    """
+
+    name: str
+    url: str
+    unit: str
+    capacity: str
+    resolution: str
+    number_index: int = 0
+    offset: str = "0"
+    factor: str = "1"
+    kind: str = RigKind.PRESS
+    bore: str = ""
+    lever_ratio: str = ""
+    tare: str = ""
+    fixtures: str = ""
+    decimal_mark: str = DecimalMark.AUTO
+    baud: int = 115_200
+    parity: str = "none"
+    stop_bits: int = 1
+    far_host: str = ""
+    simulated: bool = False
+
+
+def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
+    """Add or change a rig; a changed offset or factor is a new calibration, the old ones stay with their breaks.
+
+    `was` is the rig as the person saw it. Raises `StaleEdit` when another window changed it since.
+    """
+    name = entry.name.strip()
+    with file.changing(f"{'Added' if rig_id is None else 'Changed'} rig {name}") as connection:
+        if rig_id is not None and was is not None:
+            _require_rig_unchanged(connection, rig_id, was)
+        default = read_units(connection).force
+        bounds = Bounds(highest=MOST_CAPACITY_N)
+        capacity = parse_quantity(entry.capacity, Kind.FORCE, default, bounds, field="capacity")
+        resolution = parse_quantity(entry.resolution, Kind.FORCE, default, bounds, field="resolution")
+        if resolution.si >= capacity.si:
+            raise EntryError(
+                f"It reads in steps of {resolution.typed} and pulls up to {capacity.typed}.",
+                "A step is much smaller than the capacity.",
+                "Check both numbers and their units.",
+                field="resolution",
+            )
+        values = {
+            "name": name,
+            "url": entry.url.strip(),
+            "number_index": entry.number_index,
+            "unit": entry.unit,
+            "capacity_n": capacity.si,
+            "capacity_typed": capacity.typed,
+            "resolution_n": resolution.si,
+            "resolution_typed": resolution.typed,
+            "decimal_mark": entry.decimal_mark,
+            "baud": entry.baud,
+            "parity": entry.parity,
+            "stop_bits": entry.stop_bits,
+            "far_host": entry.far_host.strip().lower(),
+            "simulated": int(entry.simulated),
+            **_read_kind(connection, entry),
+        }
+        _check_rig(connection, entry, rig_id)
+        if rig_id is None:
+            rig_id = insert(connection, "rig", values)
+        else:
+            amend(connection, "rig", require_rig(connection, rig_id).id, values)
+        anything = Bounds(-_MOST, _MOST, zero_allowed=True)
+        offset = parse_quantity(entry.offset, Kind.NUMBER, bounds=anything, field="offset").si
+        multiplier = parse_quantity(entry.factor, Kind.NUMBER, bounds=anything, field="factor").si
+        if multiplier == 0:
+            raise EntryError(
+                "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
+            )
+        _calibrate(file, connection, rig_id, offset, multiplier * factor(Kind.FORCE, entry.unit))
+        return rig_id
+
+
+def _calibrate(file: ShopFile, connection: Connection, rig_id: int, offset: float, per_unit: float) -> None:
+    """Write a new calibration where it differs from the one in use. Raises `EntryError`."""
+    if not 1e-9 <= abs(per_unit) < _MOST:
+        raise EntryError(
+            f"The factor makes {abs(per_unit):.3g} N of one unit.",
+            "Expected about 1 for a rig that reads true.",
+            field="factor",
+        )
+    current = newest_calibration(connection, rig_id)
+    if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
+        values = {"rig_id": rig_id, "offset_reading": offset, "newton_per_unit": per_unit}
+        insert(connection, "calibration", {**values, "made_utc": file.now()})
+
+
+def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
+    """Say which unit is right where a rig's lines name another than its card.
+
+    Parameters
+    ----------
+    printed : the unit in the lines. right : `printed`, which changes the card and makes a new calibration, or the unit
+        of the card, which the printed one then means.
+
+    Raises
+    ------
+    EntryError : neither of them.
+    """
+    with file.changing("Chose the unit of a rig") as connection:
+        rig = require_rig(connection, rig_id)
+        named = _as_card_unit(printed)
+        if right == rig.unit:
+            amend(connection, "rig", rig_id, {"prints": printed})
+            return
+        if named is None or right not in (printed, named):
+            raise EntryError(
+                f"“{right}” is neither in the lines nor on the card.", f"Choose {printed} or {rig.unit}.", field="right"
+            )
+        calibration = newest_calibration(connection, rig_id)
+        if calibration is None:
+            raise EntryError(f"{rig.name} has no calibration.", do="Save its card once.", field="right")
+        per_unit = calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) * factor(Kind.FORCE, named)
+        amend(connection, "rig", rig_id, {"unit": named, "prints": ""})
+        _calibrate(file, connection, rig_id, calibration.offset_reading, per_unit)
+
+
+def _as_card_unit(printed: str) -> str | None:
+    """Return the unit of a card that means a printed one."""
+    names = {"kg": "kgf", "lb": "lbf"}
+    unit = names.get(printed, printed)
+    return unit if unit in RIG_UNITS else None
+
+
+def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -> None:
+    view = view_rig(connection, require_rig(connection, rig_id))
+    for name, shown in asdict(was).items():
+        words = f"the {name.replace('_', ' ')} of {view.name}"
+        require_unchanged(words, str(_entry_text(view, name)), str(shown), name)
+
+
+def _entry_text(view: RigView, name: str) -> object:
+    if name == "lever_ratio":
+        return "" if view.lever_ratio is None else f"{view.lever_ratio:g}"
+    return getattr(view, f"{name}_typed" if name in ("capacity", "resolution", "bore", "tare") else name)
+
+
+def _read_kind(connection: Connection, entry: RigEntry) -> dict[str, object]:
+    """Return what is particular to a kind of rig. Raises `EntryError`."""
+    kind = entry.kind
+    if kind not in list(RigKind):
+        raise EntryError(f"“{kind}” is no kind of rig.", f"Choose one of {', '.join(RigKind)}.", field="kind")
+    units = read_units(connection)
+    needs = RIG_FORMS[RigKind(kind)].needs
+    bore = ratio = tare = None
+    if "bore" in needs:
+        bore = parse_quantity(entry.bore, Kind.LENGTH, units.length, Bounds(highest=500), field="bore")
+    if "lever_ratio" in needs:
+        ratio = parse_quantity(entry.lever_ratio, Kind.NUMBER, bounds=Bounds(highest=1000), field="lever_ratio").si
+    if "tare" in needs and entry.tare.strip():
+        tare = parse_quantity(entry.tare, Kind.FORCE, units.force, Bounds(zero_allowed=True, highest=1e5), field="tare")
+    unknown = set(entry.fixtures.split()) - set(Fixture)
+    if unknown:
+        raise EntryError(f"“{min(unknown)}” is not a fixture.", f"Choose from {', '.join(Fixture)}.", field="fixtures")
+    return {
+        "kind": kind,
+        "bore_mm": bore.si if bore else None,
+        "bore_typed": bore.typed if bore else "",
+        "lever_ratio": ratio,
+        "tare_n": tare.si if tare else None,
+        "tare_typed": tare.typed if tare else "",
+        "fixtures": " ".join(sorted(entry.fixtures.split())),
+    }
+
+
+def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
+    if not 1 <= len(entry.name.strip()) <= 80:
+        raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
+    if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
+        raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
+    for name, offered in (("unit", RIG_UNITS), ("decimal_mark", tuple(DecimalMark)), ("parity", PARITIES)):
+        if getattr(entry, name) not in offered:
+            words = name.replace("_", " ")
+            raise EntryError(
+                f"“{getattr(entry, name)}” is not a {words} of a rig.",
+                f"Choose one of {', '.join(offered)}.",
+                field=name,
+            )
+    if not 50 <= entry.baud <= 4_000_000:
+        raise EntryError(
+            f"{entry.baud} baud is no speed of a serial port.", "Expected e.g. 9600 or 115200.", field="baud"
+        )
+    if entry.stop_bits not in (1, 2):
+        raise EntryError(f"{entry.stop_bits} stop bits are unusual.", "Choose 1 or 2.", field="stop_bits")
+    if entry.url.strip():
+        check_address(entry.url, entry.far_host.strip().lower())
+
+
+def require_rig(connection: Connection, rig_id: int) -> Rig:
+    """Return a rig; raises `NotThere`."""
+    rig = fetch_rig(connection, rig_id)
+    if rig is None:
+        raise NotThere(f"There is no rig {rig_id}.", do="It may have been removed.")
+    return rig
+
+
+def delete_rig(file: ShopFile, rig_id: int) -> None:
+    """Remove a rig; raises `InUse` once it has broken a piece."""
+    with file.changing("Removed a rig") as connection:
+        rig = require_rig(connection, rig_id)
+        if users := list_rig_users(connection, rig_id):
+            raise InUse(
+                f"{rig.name} is the rig of the trial “{users[0]}”.",
+                "A rig that a plan counts on stays.",
+                "Choose another rig in that plan first.",
+            )
+        pulls = count_rig_pulls(connection, rig_id)
+        if pulls:
+            raise InUse(f"{rig.name} has recorded {pulls} pulls.", "A rig with pulls stays, so that they can be read.")
+        delete_calibrations(connection, rig_id)
+        delete(connection, "rig", rig_id)

@@ -1,0 +1,92 @@
+"""The shop as a whole: its units, glues, boards, clamps, rigs and hours in one view."""
+
+from dataclasses import asdict, dataclass
+
+from adhaero.bench.shop.boards import StockBoardView, view_stock_boards
+from adhaero.bench.shop.glue_figures import view_figures
+from adhaero.bench.shop.glues import GlueView
+from adhaero.bench.shop.hours import HoursView, view_hours
+from adhaero.bench.shop.past_breaks import read_shop_breaks, say_tested
+from adhaero.bench.shop.rigs import RigKindView, RigView, view_rig
+from adhaero.bench.shop.units import UnitsView, read_units
+from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.plan.clamping import ClampKind
+from adhaero.core.quantity import Kind
+from adhaero.core.rig.kinds import FORMS as RIG_FORMS
+from adhaero.core.units import CHOICES, display_unit
+from adhaero.core.wood import list_species
+from adhaero.store.file import ShopFile
+from adhaero.store.history import find_steps
+from adhaero.store.rows import Connection
+from adhaero.store.shop import (
+    ClampsRow,
+    fetch_settings,
+    list_clamps,
+    list_glue_figures,
+    list_glues,
+    list_rigs,
+)
+
+DEMO = "demo"
+
+
+@dataclass(frozen=True)
+class ShopView:
+    """Everything in the shop."""
+
+    demo: bool
+    units: UnitsView
+    hours: HoursView
+    glues: list[GlueView]
+    rigs: list[RigView]
+    boards: list[StockBoardView]
+    clamps: list[ClampsRow]
+    families: list[str]
+    rig_kinds: list[RigKindView]
+    clamp_kinds: list[str]
+    species: list[str]
+    undo: str | None
+
+
+def is_demo(connection: Connection) -> bool:
+    """Return whether this shop is the demo. Reads only."""
+    return fetch_settings(connection).get(DEMO) == "1"
+
+
+def view_shop(file: ShopFile) -> ShopView:
+    """Return everything in the shop."""
+    with file.reading() as connection:
+        units = read_units(connection)
+        figures = list_glue_figures(connection)
+        tested = say_tested(read_shop_breaks(connection, None, practice=is_demo(connection)))
+        return ShopView(
+            demo=is_demo(connection),
+            units=UnitsView(
+                length=display_unit(Kind.LENGTH, units.length),
+                force=display_unit(Kind.FORCE, units.force),
+                stress=display_unit(Kind.STRESS, units.stress),
+                temperature=display_unit(Kind.TEMPERATURE, units.temperature),
+                offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
+            ),
+            hours=view_hours(connection),
+            glues=[
+                GlueView(
+                    **asdict(glue),
+                    caution=caution_for(GlueFamily(glue.family)),
+                    figures=view_figures(glue, figures.get(glue.id, {}), units),
+                    tested=tested.get(glue.name.lower(), []),
+                )
+                for glue in list_glues(connection)
+            ],
+            rigs=[view_rig(connection, rig) for rig in list_rigs(connection)],
+            boards=view_stock_boards(connection),
+            clamps=list_clamps(connection),
+            families=list(GlueFamily),
+            rig_kinds=[
+                RigKindView(kind.value, form.words, form.reading, form.needs, form.caution)
+                for kind, form in RIG_FORMS.items()
+            ],
+            clamp_kinds=list(ClampKind),
+            species=sorted(list_species()),
+            undo=step.what if (step := find_steps(connection, None).undo) else None,
+        )

@@ -1,0 +1,210 @@
+"""The timetable as it stands: its tasks on their lanes, what is done, what has slipped, what comes next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.plan.consequences import follow_plan, make_plan
+from adhaero.bench.shop.hours import read_hours, read_zone
+from adhaero.bench.shop.supplies import read_supplies
+from adhaero.bench.timetable.glue_ups import Pace, gather_glue_ups
+from adhaero.core.plan.hours import list_windows
+from adhaero.core.plan.tasks import HANDS, TaskKind
+from adhaero.core.quantity import show_duration
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.pieces import Piece
+from adhaero.store.timetables import TaskRow, fetch_timetable, list_tasks
+
+
+@dataclass(frozen=True)
+class TimetableEntry:
+    """How a timetable is asked for.
+
+    Attributes
+    ----------
+    odd_hours : hands may work outside working hours where nothing else fits. finish_by_utc : the latest end, or None.
+    give : by how much of its clamp time a clamp may come off early or late. break_each : time to break one piece.
+    """
+
+    odd_hours: bool = False
+    finish_by_utc: str | None = None
+    give: str = "5 %"
+    break_each: str = "3 min"
+
+
+@dataclass(frozen=True)
+class TaskView:
+    """One task of the timetable, and how it really went.
+
+    Attributes
+    ----------
+    lanes : the resources it stands on: hands, a clamp by its name, cure, exposure, rig. state : done, late, or to come.
+    """
+
+    id: int
+    kind: str
+    words: str
+    lanes: list[str]
+    begin_utc: str
+    end_utc: str
+    odd: bool
+    pinned: bool
+    state: str
+    piece_ids: list[int]
+    labels: list[str]
+
+
+@dataclass(frozen=True)
+class TimetableView:
+    """The timetable of a trial; without one, `tasks` is empty and `solved_utc` None."""
+
+    entry: TimetableEntry
+    solved_utc: str | None
+    finish_utc: str | None
+    words: list[str]
+    assumed: list[str]
+    lanes: list[str]
+    windows: list[list[str]]
+    tasks: list[TaskView]
+    late: int
+
+
+def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
+    """Return the timetable of a trial as it stands."""
+    now = file.clock()
+    with file.reading() as connection:
+        book = read_book(connection, trial_id)
+        row, tasks = fetch_timetable(connection, trial_id), list_tasks(connection, trial_id)
+        hours, zone = read_hours(connection), read_zone(connection)
+        supplies = read_supplies(connection)
+    forces = follow_plan(make_plan(book, supplies, ())).forces
+    assumed = gather_glue_ups(book, supplies, forces, now, Pace(0.05, 3)).assumed if book.pieces else ()
+    if row is None:
+        return TimetableView(TimetableEntry(), None, None, [], list(assumed), [], [], [], 0)
+    views = [_view_task(book, task, now) for task in tasks]
+    late = sum(one.state == "late" for one in views)
+    first, last = (_read(text) for text in (min(t.begin_utc for t in tasks), max(t.end_utc for t in tasks)))
+    # a trial over years is drawn without its nights
+    windows = list_windows(hours, first, last, zone) if last - first < timedelta(days=120) else []
+    used = {lane for one in views for lane in one.lanes}
+    clamps = sorted(used - {"hands", "cure", "exposure", "rig"})
+    return TimetableView(
+        entry=TimetableEntry(bool(row.odd_hours), row.finish_by_utc, row.give_typed, row.break_typed),
+        solved_utc=row.solved_utc,
+        finish_utc=row.finish_utc,
+        words=_say_kept(row.finish_utc, row.bound_utc, bool(row.proved), sum(one.odd for one in tasks)),
+        assumed=list(assumed),
+        lanes=[lane for lane in ("hands", *clamps, "cure", "exposure", "rig") if lane in used],
+        windows=[[to_text(low), to_text(high)] for low, high in windows],
+        tasks=views,
+        late=late,
+    )
+
+
+def _read(text: str) -> datetime:
+    return datetime.fromisoformat(text)
+
+
+_VERBS = {
+    TaskKind.GLUE: "Glue",
+    TaskKind.CLAMP: "In clamps",
+    TaskKind.RELEASE: "Clamps off",
+    TaskKind.CURE: "Curing",
+    TaskKind.PUT_IN: "Put in",
+    TaskKind.EXPOSE: "Exposed",
+    TaskKind.TAKE_OUT: "Take out",
+    TaskKind.MEASURE: "Measure",
+    TaskKind.BREAK: "Break",
+}
+
+
+def _view_task(book: Book, task: TaskRow, now: datetime) -> TaskView:
+    pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+    kind = TaskKind(task.kind)
+    labels = [piece.label for piece in pieces]
+    sets = list(dict.fromkeys(book.treatments[piece.treatment_id].name for piece in pieces))
+    what = sets[0] if len(sets) == 1 else f"{len(sets)} sets"
+    return TaskView(
+        id=task.id,
+        kind=task.kind,
+        words=f"{_verb(book, kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
+        lanes=_lanes_of(kind, task.clamps),
+        begin_utc=task.begin_utc,
+        end_utc=task.end_utc,
+        odd=bool(task.odd),
+        pinned=bool(task.pinned),
+        state=_state_of(book, task, kind, now),
+        piece_ids=list(task.piece_ids),
+        labels=labels,
+    )
+
+
+def _verb(book: Book, kind: TaskKind, pieces: Sequence[Piece]) -> str:
+    glue = book.glue_of(book.treatments[pieces[0].treatment_id]) if pieces else ""
+    return f"Glue with {glue}" if kind is TaskKind.GLUE and glue else _VERBS[kind]
+
+
+def _lanes_of(kind: TaskKind, clamps: str) -> list[str]:
+    if kind is TaskKind.CLAMP:
+        return [one.rpartition(" × ")[2] for one in clamps.split("; ") if one] or ["clamps"]
+    if kind is TaskKind.CURE:
+        return ["cure"]
+    if kind is TaskKind.EXPOSE:
+        return ["exposure"]
+    return ["hands", "rig"] if kind is TaskKind.BREAK else ["hands"]
+
+
+def _state_of(book: Book, task: TaskRow, kind: TaskKind, now: datetime) -> str:
+    pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+    pieces = [piece for piece in pieces if piece.void_reason is None]
+    if kind in (TaskKind.GLUE,):
+        done = all(piece.clamped_utc is not None for piece in pieces)
+    elif kind in (TaskKind.CLAMP, TaskKind.RELEASE):
+        done = all(piece.released_utc is not None for piece in pieces)
+    elif kind is TaskKind.PUT_IN:
+        done = all(book.stages.get(piece.id) for piece in pieces)
+    elif kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
+        done = all(any(one.ended_utc for one in book.stages.get(piece.id, ())) for piece in pieces)
+    elif kind is TaskKind.MEASURE:
+        done = all(book.result_of(piece) is not None or not book.unmeasured(piece) for piece in pieces)
+    else:
+        done = all(book.result_of(piece) is not None for piece in pieces)
+    if done:
+        return "done"
+    return "late" if kind in HANDS and _read(task.end_utc) < now else "to come"
+
+
+def _say_kept(finish_utc: str, bound_utc: str | None, proved: bool, odd: int) -> list[str]:
+    found = []
+    if proved:
+        found.append("No better timetable exists with these limits.")
+    elif bound_utc is not None:
+        gap = (_read(finish_utc) - _read(bound_utc)).total_seconds()
+        found.append(f"Perhaps not the best: another search could gain at most {show_duration(gap)}.")
+    else:
+        found.append("Perhaps not the best: with a longer search fewer tasks may lie at odd hours.")
+    if odd:
+        found.append(f"{odd} task{'s lie' if odd > 1 else ' lies'} outside working hours.")
+    return found
+
+
+def find_next_glue_up(book: Book, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
+    """Return the pieces of the next planned glue-up that none of has been glued of; empty without one."""
+    for task in tasks:
+        pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+        if task.kind == TaskKind.GLUE and pieces and all(one.batch_id is None for one in pieces):
+            return tuple(piece.id for piece in pieces if piece.void_reason is None and piece.sawn_utc is not None)
+    return ()
+
+
+def list_coming(book: Book, tasks: Sequence[TaskRow], now: datetime) -> list[TaskView]:
+    """Return the tasks of a timetable that hands still have to do, in order, but for those that clocks show already."""
+    kinds = (TaskKind.GLUE, TaskKind.RELEASE, TaskKind.PUT_IN, TaskKind.TAKE_OUT, TaskKind.MEASURE)
+    views = [_view_task(book, task, now) for task in tasks if task.kind in kinds]
+    clocked = {piece.id for piece in book.pieces.values() if piece.clamped_utc is not None}
+    return [
+        one
+        for one in views
+        if one.state != "done" and not (one.kind == TaskKind.RELEASE and clocked.intersection(one.piece_ids))
+    ]
