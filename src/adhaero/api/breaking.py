@@ -8,9 +8,8 @@ from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
 from pydantic import Field
 
 from adhaero.api.body import Body
+from adhaero.api.common import BodyId, Created, Reason, RowId, TrialId
 from adhaero.api.context import Context, Shop, get_context
-from adhaero.api.making import Reason
-from adhaero.api.plan import BodyId, Created, RowId, TrialId
 from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, typed_load
 from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
@@ -18,6 +17,7 @@ from adhaero.bench.breaking.judgement import Judgement
 from adhaero.core.errors import AdhaeroError
 
 router = APIRouter(tags=["break"])
+
 
 LIVE_S = 0.05
 

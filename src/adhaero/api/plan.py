@@ -1,40 +1,19 @@
-"""Routes of the Plan station, and of trials as such."""
+"""Routes of the Plan station."""
 
-from typing import Annotated, Literal
-
-from fastapi import APIRouter, Path
+from fastapi import APIRouter
 from pydantic import BaseModel, Field
-from starlette.responses import Response
 
 from adhaero.api.body import Body, FactorName, FamilyName, SetKindName, SpacingName, Unsaid
-from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
-from adhaero.bench.over import rack, undo
+from adhaero.api.common import BodyId, Created, Edit, RowId, Said, TrialId
+from adhaero.api.context import JsonLines, Shop, as_json_lines
 from adhaero.bench.plan import boards, edits, factors, levels, settled, starters, trials
 from adhaero.bench.plan import dry_run as plan_dry_run
 from adhaero.bench.plan import sets as plan_sets
 from adhaero.bench.plan import view as plan_view
-from adhaero.bench.saw import cut_list, steps
 from adhaero.core.plan.starters import STARTERS
 from adhaero.core.plan.treatments import Spacing
-from adhaero.store.history import Change
 
-router = APIRouter(prefix="/api/trials", tags=["plan"])
-
-TrialId = Annotated[int, Path(ge=1, le=2**62)]
-RowId = Annotated[int, Path(ge=1, le=2**62)]
-BodyId = Annotated[int, Field(ge=1, le=2**62)]
-
-
-class Created(BaseModel):
-    """The id of what was made."""
-
-    id: int
-
-
-class Said(BaseModel):
-    """What was done, in words."""
-
-    what: str
+router = APIRouter(tags=["plan"])
 
 
 class NewTrial(Body):
@@ -42,14 +21,6 @@ class NewTrial(Body):
 
     question: str = Field(max_length=1000)
     practice: bool | None = None
-
-
-class Edit(Body):
-    """One field: what it held when it was shown, and what it shall hold."""
-
-    field: str = Field(max_length=60)
-    was: str = Field(max_length=2000)
-    now: str = Field(max_length=2000)
 
 
 class PlanEdit(Edit):
@@ -101,19 +72,6 @@ class ShopBoards(Body):
     stock: list[BodyId] = Field(max_length=200)
 
 
-class NewStep(Body):
-    """Work on the parts besides the joint, `before` or `after` glue-up."""
-
-    words: str = Field(max_length=200)
-    turn: Literal["before", "after"] = "before"
-
-
-class Tick(Body):
-    """Whether a step is done."""
-
-    done: bool
-
-
 class GuessBody(Body):
     """What is expected of a set, or of all sets with a value, as a percentage of any common base."""
 
@@ -159,72 +117,66 @@ class NewBoards(Body):
     count: str = Field(default="1", max_length=60)
 
 
-@router.post("", status_code=201)
+@router.post("/api/trials", status_code=201)
 def create_trial(shop: Shop, body: NewTrial) -> Created:
     """Start a trial from its question."""
     return Created(id=trials.create_trial(shop.file, body.question, practice=body.practice))
 
 
-@router.get("/starters")
+@router.get("/api/trials/starters")
 def list_starters() -> list[StarterView]:
     """Return the common questions to start from."""
     return [StarterView(key=key, question=one.question, words=one.words) for key, one in STARTERS.items()]
 
 
-@router.post("/start-from", status_code=201)
+@router.post("/api/trials/start-from", status_code=201)
 def start_from(shop: Shop, body: StartFrom) -> Created:
     """Start a trial from a common question."""
     new_id = starters.start_from(shop.file, body.starter, practice=body.practice, question=body.question)
     return Created(id=new_id)
 
 
-@router.get("/{trial_id}/rack", response_model=rack.RackView)
-def get_rack(shop: Shop, trial_id: TrialId) -> Response:
-    """Return the rack and the flow."""
-    return as_json(rack.view_rack(shop.file, trial_id))
-
-
-@router.get("/{trial_id}/plan")
+@router.get("/api/trials/{trial_id}/plan")
 def get_plan(shop: Shop, trial_id: TrialId) -> plan_view.PlanView:
     """Return the plan and what it leads to."""
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.patch("/{trial_id}/plan")
+@router.patch("/api/trials/{trial_id}/plan")
 def edit_plan(shop: Shop, trial_id: TrialId, body: PlanEdit) -> plan_view.PlanView:
     """Set one word or quantity of the plan."""
     edits.edit_plan(shop.file, trial_id, body.field, body.was, body.now, body.reason)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/factors", status_code=201)
+@router.post("/api/trials/{trial_id}/factors", status_code=201)
 def add_factor(shop: Shop, trial_id: TrialId, body: NewFactor) -> Created:
     """Vary one more thing."""
     return Created(id=factors.add_factor(shop.file, trial_id, body.kind, body.name))
 
 
-@router.patch("/{trial_id}/factors/{factor_id}")
+@router.patch("/api/trials/{trial_id}/factors/{factor_id}")
 def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set what is varied, its name, or the values it goes with."""
     factors.edit_factor(shop.file, trial_id, factor_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.delete("/{trial_id}/factors/{factor_id}")
+@router.delete("/api/trials/{trial_id}/factors/{factor_id}")
 def remove_factor(shop: Shop, trial_id: TrialId, factor_id: RowId) -> plan_view.PlanView:
     """Hold constant again what was varied."""
     factors.remove_factor(shop.file, trial_id, factor_id)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/factors/{factor_id}/levels", status_code=201)
+@router.post("/api/trials/{trial_id}/factors/{factor_id}/levels", status_code=201)
 def add_level(shop: Shop, trial_id: TrialId, factor_id: RowId, body: NewLevel) -> Created:
     """Add a value of what is varied."""
     entry = levels.LevelEntry(body.value, body.family)
     return Created(id=levels.add_level(shop.file, trial_id, factor_id, entry))
 
 
-@router.post("/{trial_id}/factors/{factor_id}/spaced")
+@router.post("/api/trials/{trial_id}/factors/{factor_id}/spaced")
 def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLevels) -> plan_view.PlanView:
     """Add values from the lowest to the highest."""
     entry = levels.SpacedEntry(body.lowest, body.highest, body.count, body.spacing)
@@ -232,34 +184,34 @@ def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLeve
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.delete("/{trial_id}/levels/{level_id}")
+@router.delete("/api/trials/{trial_id}/levels/{level_id}")
 def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan_view.PlanView:
     """Remove a value and the sets made with it."""
     levels.remove_level(shop.file, trial_id, level_id)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/controls", status_code=201)
+@router.post("/api/trials/{trial_id}/controls", status_code=201)
 def add_control(shop: Shop, trial_id: TrialId, body: NewControl) -> Created:
     """Add a baseline."""
     return Created(id=plan_sets.add_control(shop.file, trial_id, body.kind, body.recipe))
 
 
-@router.post("/{trial_id}/sets/leave-out")
+@router.post("/api/trials/{trial_id}/sets/leave-out")
 def leave_out(shop: Shop, trial_id: TrialId, body: LeaveOut) -> plan_view.PlanView:
     """Leave combinations out of the plan, or take them in again."""
     plan_sets.leave_out(shop.file, trial_id, body.sets, out=body.out)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.patch("/{trial_id}/sets/{set_id}")
+@router.patch("/api/trials/{trial_id}/sets/{set_id}")
 def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set the pieces of one set, or how a baseline is made."""
     plan_sets.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.delete("/{trial_id}/sets/{set_id}")
+@router.delete("/api/trials/{trial_id}/sets/{set_id}")
 def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan_view.PlanView:
     """Remove a baseline from an open plan."""
     plan_sets.remove_control(shop.file, trial_id, set_id)
@@ -267,7 +219,7 @@ def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan_view.PlanVi
 
 
 @router.post(
-    "/{trial_id}/dry-run",
+    "/api/trials/{trial_id}/dry-run",
     response_class=JsonLines,
     responses={200: {"model": plan_dry_run.Rehearsal, "description": "A line now and then, then the outlook"}},
 )
@@ -277,113 +229,55 @@ def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
     return as_json_lines(plan_dry_run.rehearse(shop.file, trial_id, guesses, body.held))
 
 
-@router.get("/{trial_id}/cut-list", response_model=cut_list.CutList)
-def get_cut_list(shop: Shop, trial_id: TrialId) -> Response:
-    """Return the cut list and the cut maps."""
-    return as_json(cut_list.view_cut_list(shop.file, trial_id))
-
-
-@router.post("/{trial_id}/steps", status_code=201)
-def add_step(shop: Shop, trial_id: TrialId, body: NewStep) -> Created:
-    """Add work on the parts besides the joint."""
-    return Created(id=steps.add_step(shop.file, trial_id, body.words, body.turn))
-
-
-@router.patch("/{trial_id}/steps/{step_id}")
-def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Tick) -> plan_view.PlanView:
-    """Tick a step off, or take the tick back."""
-    steps.tick_step(shop.file, trial_id, step_id, done=body.done)
-    return plan_view.view_plan(shop.file, trial_id)
-
-
-@router.delete("/{trial_id}/steps/{step_id}")
-def remove_step(shop: Shop, trial_id: TrialId, step_id: RowId) -> plan_view.PlanView:
-    """Remove a step."""
-    steps.remove_step(shop.file, trial_id, step_id)
-    return plan_view.view_plan(shop.file, trial_id)
-
-
-@router.post("/{trial_id}/again", status_code=201)
+@router.post("/api/trials/{trial_id}/again", status_code=201)
 def plan_again(shop: Shop, trial_id: TrialId, body: Again) -> Created:
     """Start a trial with the plan of this one."""
     return Created(id=settled.copy_plan(shop.file, trial_id, only_missing=body.only_missing))
 
 
-@router.post("/{trial_id}/boards/from-shop", status_code=201)
+@router.post("/api/trials/{trial_id}/boards/from-shop", status_code=201)
 def take_boards(shop: Shop, trial_id: TrialId, body: ShopBoards) -> plan_view.PlanView:
     """Take boards of the shop into an open plan."""
     boards.take_from_shop(shop.file, trial_id, body.stock)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/boards/{board_id}/fit")
+@router.post("/api/trials/{trial_id}/boards/{board_id}/fit")
 def fit_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.PlanView:
     """Let a board hold as many pieces as its size yields."""
     boards.fit_board(shop.file, trial_id, board_id)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/boards", status_code=201)
+@router.post("/api/trials/{trial_id}/boards", status_code=201)
 def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan_view.PlanView:
     """Add boards to an open plan."""
     boards.add_boards(shop.file, trial_id, boards.BoardEntry(body.species, body.holds, body.count))
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.patch("/{trial_id}/boards/{board_id}")
+@router.patch("/api/trials/{trial_id}/boards/{board_id}")
 def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan_view.PlanView:
     """Set a board's name, wood or number of places."""
     boards.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.delete("/{trial_id}/boards/{board_id}")
+@router.delete("/api/trials/{trial_id}/boards/{board_id}")
 def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.PlanView:
     """Remove a board from an open plan."""
     boards.remove_board(shop.file, trial_id, board_id)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.post("/{trial_id}/settle")
+@router.post("/api/trials/{trial_id}/settle")
 def settle(shop: Shop, trial_id: TrialId) -> Said:
     """Settle the plan: every piece gets its label."""
     return Said(what=f"{settled.freeze_plan(shop.file, trial_id)} pieces have labels")
 
 
-@router.post("/{trial_id}/reopen")
+@router.post("/api/trials/{trial_id}/reopen")
 def reopen(shop: Shop, trial_id: TrialId) -> Said:
     """Reopen a settled plan."""
     settled.reopen_plan(shop.file, trial_id)
     return Said(what="The plan is open")
-
-
-@router.post("/{trial_id}/remove")
-def remove_trial(shop: Shop, trial_id: TrialId) -> Said:
-    """Put a trial away."""
-    trials.remove_trial(shop.file, trial_id)
-    return Said(what="Removed")
-
-
-@router.post("/{trial_id}/put-back")
-def put_back(shop: Shop, trial_id: TrialId) -> Said:
-    """Put a removed trial back."""
-    trials.put_trial_back(shop.file, trial_id)
-    return Said(what="Put back")
-
-
-@router.post("/{trial_id}/undo")
-def undo_change(shop: Shop, trial_id: TrialId) -> Said:
-    """Take back the latest change."""
-    return Said(what=undo.undo(shop.file, trial_id))
-
-
-@router.post("/{trial_id}/redo")
-def redo_change(shop: Shop, trial_id: TrialId) -> Said:
-    """Bring back the change that was undone last."""
-    return Said(what=undo.redo(shop.file, trial_id))
-
-
-@router.get("/{trial_id}/history")
-def get_history(shop: Shop, trial_id: TrialId) -> list[Change]:
-    """Return the latest changes in words."""
-    return undo.view_history(shop.file, trial_id)

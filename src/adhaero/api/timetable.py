@@ -1,13 +1,12 @@
-"""Routes of the timetable: search it, look at it, pin tasks; and of the working hours."""
+"""Routes of the timetable."""
 
 from fastapi import APIRouter
 from pydantic import Field
 from starlette.responses import Response
 
 from adhaero.api.body import Body
+from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
-from adhaero.api.plan import Edit, RowId, TrialId
-from adhaero.bench.shop import hours
 from adhaero.bench.timetable import search
 from adhaero.bench.timetable import view as timetable_view
 
@@ -57,9 +56,3 @@ def remove_timetable(shop: Shop, trial_id: TrialId) -> None:
 def pin_task(shop: Shop, trial_id: TrialId, task_id: RowId, body: Pin) -> None:
     """Pin a task, or let it move again."""
     search.pin_task(shop.file, trial_id, task_id, pinned=body.pinned, begin_utc=body.begin_utc)
-
-
-@router.patch("/api/shop/hours", status_code=204)
-def edit_hours(shop: Shop, body: Edit) -> None:
-    """Set the working hours of a day, the days off, how many people there are, or the clock."""
-    hours.edit_hours(shop.file, body.field, body.was, body.now)

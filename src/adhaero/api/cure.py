@@ -1,23 +1,30 @@
-"""Routes of what stands between clamps and test: stages, checks, readings; and of the air of the shop."""
+"""Routes of the Cure station."""
 
-import asyncio
-from typing import Annotated
-
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter
 from pydantic import Field
 from starlette.responses import Response
 
 from adhaero.api.body import Body
+from adhaero.api.common import BodyId, Note, RowId, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.api.making import Note
-from adhaero.api.plan import BodyId, Created, RowId, TrialId
-from adhaero.bench.cure import checks, exposures, panels, readings
+from adhaero.bench.cure import checks, exposures, panels, readings, sizes
 from adhaero.bench.cure import view as cure_view
-from adhaero.bench.shop import air
 
-router = APIRouter(tags=["curing"])
+router = APIRouter(tags=["cure"])
 
-FileName = Annotated[str, Query(max_length=200)]
+
+class Size(Body):
+    """One measured size as typed, and what stood there when it was shown."""
+
+    name: str = Field(max_length=40)
+    was: str = Field(max_length=200)
+    now: str = Field(max_length=200)
+
+
+@router.put("/api/trials/{trial_id}/pieces/{piece_id}/size", status_code=204)
+def measure(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Size) -> None:
+    """Write one measured size of a piece."""
+    sizes.measure(shop.file, trial_id, piece_id, body.name, body.was, body.now)
 
 
 class Pieces(Body):
@@ -117,26 +124,3 @@ def read_off(shop: Shop, trial_id: TrialId, piece_id: RowId, body: ReadOff) -> N
 def take_panel(shop: Shop, trial_id: TrialId, panel: RowId, body: PanelMove) -> None:
     """Let a panel be pulled at another age, one of the reserve at an age."""
     panels.take_panel(shop.file, trial_id, panel, body.level, body.reason)
-
-
-@router.get("/api/climate")
-def list_climate_logs(shop: Shop) -> list[air.LogView]:
-    """Return the logger files that are laid over the trials."""
-    return air.list_logs(shop.file)
-
-
-@router.post(
-    "/api/climate",
-    status_code=201,
-    openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
-)
-async def lay_over(shop: Shop, request: Request, name: FileName = "logger") -> Created:
-    """Lay a logger's file over the trials."""
-    content = await request.body()
-    return Created(id=await asyncio.to_thread(air.lay_over, shop.file, name, content))
-
-
-@router.delete("/api/climate/{log_id}", status_code=204)
-def take_climate_away(shop: Shop, log_id: RowId) -> None:
-    """Take a logger's file away."""
-    air.take_away(shop.file, log_id)

@@ -7,16 +7,20 @@ from pydantic import Field
 from starlette.responses import Response
 
 from adhaero.api.body import Body
+from adhaero.api.common import Reason, RowId, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.api.making import Reason
-from adhaero.api.plan import RowId, TrialId
 from adhaero.bench.compare import findings, set_aside
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import Wishes
 
+router = APIRouter(tags=["compare"])
+
+
 Asked = Annotated[Choice, Depends()]
+
+
 Wished = Annotated[Wishes, Depends()]
 
 
@@ -27,10 +31,7 @@ class Conclusion(Body):
     text: str = Field(max_length=1000)
 
 
-router = APIRouter(prefix="/api/trials/{trial_id}", tags=["compare"])
-
-
-@router.get("/compare", response_model=compare_view.CompareView)
+@router.get("/api/trials/{trial_id}/compare", response_model=compare_view.CompareView)
 def get_compare(
     shop: Shop,
     trial_id: TrialId,
@@ -40,19 +41,21 @@ def get_compare(
     return as_json(compare_view.view_compare(shop.file, trial_id, asked))
 
 
-@router.get("/findings", response_model=findings.FindingsView)
+@router.get("/api/trials/{trial_id}/findings", response_model=findings.FindingsView)
 def get_findings(shop: Shop, trial_id: TrialId, asked: Asked, wishes: Wished) -> Response:
     """Return what else the breaks say."""
     return as_json(findings.view_findings(shop.file, trial_id, asked, wishes))
 
 
-@router.put("/conclusion", status_code=204)
+@router.put("/api/trials/{trial_id}/conclusion", status_code=204)
 def put_conclusion(shop: Shop, trial_id: TrialId, body: Conclusion) -> None:
     """Write down a conclusion, to be checked."""
     findings.conclude(shop.file, trial_id, body.was, body.text)
 
 
-@router.get("/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+@router.get(
+    "/api/trials/{trial_id}/breaks.csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}}
+)
 def download_breaks(
     shop: Shop,
     trial_id: TrialId,
@@ -67,7 +70,7 @@ def download_breaks(
     )
 
 
-@router.get("/breaks-command")
+@router.get("/api/trials/{trial_id}/breaks-command")
 def get_command(
     shop: Shop,
     trial_id: TrialId,
@@ -78,13 +81,13 @@ def get_command(
     return {"command": tidy.command, "factors_command": tidy.factors_command, "file": tidy.name}
 
 
-@router.post("/pieces/{piece_id}/exclude", status_code=204)
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/exclude", status_code=204)
 def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
     """Set a broken piece aside with a reason."""
     set_aside.exclude_piece(shop.file, trial_id, piece_id, body.reason)
 
 
-@router.post("/pieces/{piece_id}/put-back", status_code=204)
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/put-back", status_code=204)
 def put_piece_back(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Let a piece that was set aside count again."""
     set_aside.put_piece_back(shop.file, trial_id, piece_id)
