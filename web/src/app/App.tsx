@@ -3,21 +3,21 @@ import { lazy, Suspense, useState } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { CurePage } from "../cure/CurePage";
 import { GluePage } from "../glue/GluePage";
+import { Today } from "../over/Today";
 import { PlanPage } from "../plan/PlanPage";
 import { SawPage } from "../saw/SawPage";
 import { ShopDrawer } from "../shop/ShopDrawer";
+import { useChanges } from "./changes";
 import { KeysHelp } from "./KeysHelp";
-import { useChanges } from "./queries";
 import { ShopContext } from "./shopContext";
-import { Today } from "./Today";
 import { TrialShell } from "./TrialShell";
 import { useAlarms } from "./useAlarms";
 
 const TimetablePage = lazy(() =>
   import("../timetable/TimetablePage").then((m) => ({ default: m.TimetablePage })),
 );
-const Scan = lazy(() => import("./Scan").then((m) => ({ default: m.Scan })));
-const BreakPage = lazy(() => import("../break/BreakPage").then((m) => ({ default: m.BreakPage })));
+const Scan = lazy(() => import("../over/Scan").then((m) => ({ default: m.Scan })));
+const BreakPage = lazy(() => import("../breaking/BreakPage").then((m) => ({ default: m.BreakPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
 
 export function App() {

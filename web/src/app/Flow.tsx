@@ -1,10 +1,10 @@
 // The flow: Plan to Compare, navigation and progress in one line that fills from left to right.
 import { Link, NavLink, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
+import { useToday } from "../over/queries";
 import { duration } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
-import { useToday } from "./queries";
 import { useOpenShop } from "./shopContext";
 
 interface Props {

@@ -1,7 +1,7 @@
 // The keys of the screen, shown with `?`.
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
-import { listKeys, useKeys } from "./keys";
+import { listKeys, useKeys } from "../ui/keys";
 
 export function KeysHelp() {
   const [open, setOpen] = useState(false);

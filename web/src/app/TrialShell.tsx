@@ -2,10 +2,11 @@
 import { Link, Outlet, useLocation, useOutletContext, useParams, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
 import { Rack } from "../drawings/Rack";
+import { useRack } from "../over/queries";
 import { Fallback } from "../ui/Fallback";
+import { useKeys } from "../ui/keys";
+import { useAct } from "./changes";
 import { Flow } from "./Flow";
-import { useKeys } from "./keys";
-import { useAct, useRack } from "./queries";
 
 export interface Trial {
   id: number;

@@ -1,7 +1,7 @@
 // When clamps are due: a tone (unless muted), the tab's title, a notification where it is allowed.
 import { useEffect, useRef } from "react";
+import { useToday } from "../over/queries";
 import { useNow } from "../ui/useNow";
-import { useToday } from "./queries";
 
 const MUTE = "muted";
 

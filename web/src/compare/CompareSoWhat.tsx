@@ -1,8 +1,8 @@
 // So what: the verdict, the guess, what to mind, what is set aside, and the file to take away.
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
-import { putBack } from "../break/queries";
+import { putBack } from "../breaking/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { Claims, Conclusion } from "./Conclusion";

@@ -1,7 +1,7 @@
 // What the person concludes, each clause held against the numbers.
 import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
 import { conclude } from "./queries";

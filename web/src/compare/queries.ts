@@ -1,7 +1,7 @@
 // What the Compare station asks.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
-import { keys } from "../app/queries";
+import { keys } from "../app/changes";
 
 export interface Asked {
   /** Left out: what the plan judges. */

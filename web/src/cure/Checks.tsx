@@ -1,7 +1,7 @@
 // What every piece must have had before it is loaded: work after gluing, and the list of its fixture.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
 import { tickCheck } from "./queries";

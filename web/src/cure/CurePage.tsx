@@ -1,13 +1,14 @@
 // Cure: what pieces go through, what each must have had, and what is read off it, by keyboard from field to field.
 import { useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Station, useTrial } from "../app/TrialShell";
 import { measureSize, useMaking } from "../glue/queries";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
-import { convert, dayTime, digits, plainSize, useUnits } from "../ui/format";
+import { convert, dayTime, digits, plainSize } from "../ui/format";
 import { Rows } from "../ui/Rows";
 import { Trouble } from "../ui/Trouble";
 import { Checks } from "./Checks";

@@ -1,6 +1,6 @@
 // A trial over years: which panels are pulled when, what is left of them, what is kept in reserve.
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { longDay } from "../ui/format";
 import { Pick } from "../ui/Pick";

@@ -1,7 +1,7 @@
 // What pieces go through before the test: put in, counted, taken out, with the real times beside the planned ones.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Field } from "../ui/Field";
 import { dayTime, duration, someLabels } from "../ui/format";

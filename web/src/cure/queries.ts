@@ -1,7 +1,7 @@
 // What the Cure station asks and says.
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
-import { keys } from "../app/queries";
+import { keys } from "../app/changes";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
 

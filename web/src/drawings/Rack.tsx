@@ -1,7 +1,7 @@
 // The rack: the boards with the pieces where they sit on them. The drawing is the state.
 import { useMemo, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useKeys } from "../app/keys";
+import { useKeys } from "../ui/keys";
 import { PieceGlyph } from "./PieceGlyph";
 import { shareOf, strengthFill } from "./strength";
 

@@ -1,7 +1,7 @@
 // The air of the shop from a logger's file, laid over the glue-ups.
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";

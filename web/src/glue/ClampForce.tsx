@@ -1,10 +1,11 @@
 // The force in the clamp, read live from a load cell through the rig's reader, against what the plan asks for.
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct, useShop } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
-import { useLive } from "../break/useLive";
-import { useUnits } from "../ui/format";
+import { useLive } from "../breaking/useLive";
+import { useShop } from "../shop/queries";
+import { useUnits } from "../shop/useUnits";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 

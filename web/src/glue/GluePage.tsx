@@ -2,12 +2,13 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { useKeys } from "../app/keys";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Station, useTrial } from "../app/TrialShell";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
-import { clockTime, dayTime, duration, someLabels, useUnits } from "../ui/format";
+import { clockTime, dayTime, duration, someLabels } from "../ui/format";
+import { useKeys } from "../ui/keys";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";

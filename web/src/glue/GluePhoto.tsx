@@ -1,6 +1,6 @@
 // A photo of a glue-up.
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
 

@@ -1,8 +1,9 @@
 // A new glue-up: which pieces, what is in the bottle, what the shop is like now.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct, useShop } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { useShop } from "../shop/queries";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { When } from "../ui/When";

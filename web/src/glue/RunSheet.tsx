@@ -2,13 +2,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useKeys } from "../app/keys";
-import { keys, useAct } from "../app/queries";
+import { keys, useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { SetUpDrawing } from "../drawings/SetUpDrawing";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
-import { digits, duration, useUnits } from "../ui/format";
+import { digits, duration } from "../ui/format";
+import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { ClampForce } from "./ClampForce";

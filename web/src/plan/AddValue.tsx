@@ -1,12 +1,11 @@
 // Adding a value of what is varied: typed, from the shelf, or spaced evenly or by ratio.
 import { useState } from "react";
-import { useShop } from "../app/queries";
+import { useShop } from "../shop/queries";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
-import { usePlanning } from "./planning";
+import { type Factor, usePlanning } from "./planning";
 import { addLevel, addSpaced } from "./queries";
-import type { Factor } from "./Varied";
 
 export function AddValue({ factor }: { factor: Factor }) {
   const { id, plan, act } = usePlanning();

@@ -1,7 +1,7 @@
 // The boards that the pieces come off: from the shop or by number, how many each holds, how evenly they share the sets.
 import { useState } from "react";
-import { useShop } from "../app/queries";
 import { useOpenShop } from "../app/shopContext";
+import { useShop } from "../shop/queries";
 import { Field } from "../ui/Field";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";

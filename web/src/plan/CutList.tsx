@@ -1,6 +1,7 @@
 // The cut list and the cut map of every board: where each part lies, what is left, what to buy.
 import { CutMap } from "../drawings/CutMap";
-import { convert, plainSize, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { convert, plainSize } from "../ui/format";
 import { Chosen, usePlanning } from "./planning";
 import { useCutList } from "./queries";
 

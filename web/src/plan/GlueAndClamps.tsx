@@ -2,7 +2,8 @@
 import type { Schemas } from "../api/client";
 import { useOpenShop } from "../app/shopContext";
 import { SetUpDrawing } from "../drawings/SetUpDrawing";
-import { digits, money, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { digits, money } from "../ui/format";
 import { Chosen, Quantity, usePlanning } from "./planning";
 
 type Line = Schemas["LineForce"];

@@ -1,5 +1,5 @@
 // Everything that is held constant, written down: a tick where it is, so that a gap shows.
-import { useShop } from "../app/queries";
+import { useShop } from "../shop/queries";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { Cautions, Quantity, usePlanning, Words } from "./planning";

@@ -1,7 +1,8 @@
 // Plan: a conversation about what is possible. What is asked stands in the middle, what follows from it on the right.
-import { useShop } from "../app/queries";
+
 import { useOpenShop } from "../app/shopContext";
 import { Station, useTrial } from "../app/TrialShell";
+import { useShop } from "../shop/queries";
 import { digits } from "../ui/format";
 import { Boards } from "./Boards";
 import { DryRun } from "./DryRun";

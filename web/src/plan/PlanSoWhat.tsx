@@ -1,7 +1,8 @@
 // So what, while planning: what the trial will tell apart, whether the rig will do, what it takes, what moves together.
 import { LoadBands } from "../charts/LoadBands";
 import { PowerCurve } from "../charts/PowerCurve";
-import { convert, digits, duration, money, plainPercent, plainSize, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { convert, digits, duration, money, plainPercent, plainSize } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { type Plan, usePlanning } from "./planning";
 

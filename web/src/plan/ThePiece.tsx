@@ -1,7 +1,8 @@
 // The piece: its joint with the glued area, its sizes, and the fixture that loads it.
 import { FixtureDrawing } from "../drawings/FixtureDrawing";
 import { JointDrawing } from "../drawings/JointDrawing";
-import { digits, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { digits } from "../ui/format";
 import { Cautions, Chosen, Quantity, usePlanning } from "./planning";
 
 const ALWAYS = ["length_mm", "width_mm", "depth_mm"];

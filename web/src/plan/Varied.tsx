@@ -1,11 +1,11 @@
 // What is varied: one to three things, their values, and the baselines.
 import { useState } from "react";
-import { useShop } from "../app/queries";
+import { useShop } from "../shop/queries";
 import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { AddValue } from "./AddValue";
-import { Cautions, Chosen, type Plan, usePlanning } from "./planning";
+import { Cautions, Chosen, type Factor, usePlanning } from "./planning";
 import {
   addControl,
   addFactor,
@@ -16,7 +16,6 @@ import {
   removeLevel,
 } from "./queries";
 
-export type Factor = Plan["factors"][number];
 const MOST = 3;
 
 export function Varied() {

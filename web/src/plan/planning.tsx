@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useState } from "react";
 import { ProblemError, type Schemas } from "../api/client";
-import { type Act, keys, useAct } from "../app/queries";
+import { type Act, keys, useAct } from "../app/changes";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
@@ -10,6 +10,7 @@ import { Trouble } from "../ui/Trouble";
 import { editPlan } from "./queries";
 
 export type Plan = Schemas["PlanView"];
+export type Factor = Plan["factors"][number];
 export type Save = (was: string, now: string) => Promise<unknown>;
 
 interface Planning {

@@ -1,6 +1,6 @@
 // One board at the saw: its cut map with the steps, its pieces with their ticks, and when their faces were prepared.
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { CutMap, type CutMapProps } from "../drawings/CutMap";
 import { dayTime } from "../ui/format";

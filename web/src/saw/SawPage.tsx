@@ -1,13 +1,14 @@
 // Saw: which piece comes off which board, its label for both halves, a tick when it is done.
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Station, useTrial } from "../app/TrialShell";
 import { useMaking } from "../glue/queries";
 import { editPlan, tickStep, useCutList, usePlan } from "../plan/queries";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
 import { Field } from "../ui/Field";
-import { convert, plainSize, useUnits } from "../ui/format";
+import { convert, plainSize } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { BoardSaw } from "./BoardSaw";
 import { Labels } from "./Labels";

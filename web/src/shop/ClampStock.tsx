@@ -1,7 +1,7 @@
 // Clamps and weights in the shop: how many, what force each gives, how pieces lie in them.
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";

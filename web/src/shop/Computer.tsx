@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
 
 export function Computer() {

@@ -1,6 +1,6 @@
 // The glues on the shelf: each bottle or pack with its card of figures.
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";

@@ -1,8 +1,8 @@
 // Setting up a rig: its address, what it prints, which number is the load, and its calibration; with its last lines.
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
-import { useLive } from "../break/useLive";
+import { useAct } from "../app/changes";
+import { useLive } from "../breaking/useLive";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";

@@ -1,7 +1,7 @@
 // The rigs of the shop.
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
 import { RigForm } from "./RigForm";
 

@@ -11,11 +11,12 @@ import {
   TabPanels,
 } from "@headlessui/react";
 import { api, ask, type Schemas } from "../api/client";
-import { useAct, useShop } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
 import { ClampStock } from "./ClampStock";
 import { Computer } from "./Computer";
 import { Glues } from "./Glues";
+import { useShop } from "./queries";
 import { Rigs } from "./Rigs";
 import { StockBoards } from "./StockBoards";
 import { Units } from "./Units";

@@ -1,6 +1,6 @@
 // The units of the screens.
 import { api, ask, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 

@@ -1,6 +1,6 @@
 // When hands are there: hours of each weekday, days off, how many people, on which clock.
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { editHours } from "../timetable/queries";
 import { Field } from "../ui/Field";
 import { Trouble } from "../ui/Trouble";

@@ -1,7 +1,7 @@
 // One task of the timetable: when, which pieces, and whether it stays where it is.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";

@@ -1,7 +1,7 @@
 // The timetable: who does what when, solved for the earliest finish; drawn as lanes, listed by day, pinned, planned anew.
 import { useState } from "react";
 import { ProblemError, type Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useOpenShop } from "../app/shopContext";
 import { Station, useTrial } from "../app/TrialShell";
 import { Lanes } from "../drawings/Lanes";

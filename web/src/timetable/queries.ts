@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
 import { readLines } from "../api/lines";
-import { keys } from "../app/queries";
+import { keys } from "../app/changes";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
 

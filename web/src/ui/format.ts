@@ -1,13 +1,9 @@
 // The one place where numbers and times become text. Values come in SI; the shop's units say how to show them.
-import { useShop } from "../app/queries";
-
 export interface Shown {
   symbol: string;
   per_si: number;
   offset: number;
 }
-
-const plain: Shown = { symbol: "", per_si: 1, offset: 0 };
 
 /** Three significant figures, no false digits, thin minus. */
 export function digits(value: number, significant = 3): string {
@@ -37,27 +33,6 @@ export function columnDigits(values: (number | null | undefined)[], significant 
 }
 
 export const convert = (si: number, unit: Shown) => si * unit.per_si + unit.offset;
-
-export function useUnits() {
-  const units = useShop().data?.units;
-  const length = units?.length ?? { ...plain, symbol: "mm" };
-  const force = units?.force ?? { ...plain, symbol: "N" };
-  const stress = units?.stress ?? { ...plain, symbol: "MPa" };
-  const show = (si: number | null | undefined, unit: Shown, significant = 3) =>
-    si == null ? "–" : `${digits(convert(si, unit), significant)} ${unit.symbol}`;
-  const area = {
-    symbol: length.symbol === "in" ? "in²" : "cm²",
-    per_si: length.symbol === "in" ? 1 / 645.16 : 0.01,
-    offset: 0,
-  };
-  const inches = length.symbol === "in";
-  const moment = inches
-    ? { symbol: "lbf·ft", per_si: 0.737562, offset: 0 }
-    : { symbol: "N·m", per_si: 1, offset: 0 };
-  /** The unit of a strength: a stress, or a moment for corners. */
-  const strength = (kind: string) => (kind === "moment" ? moment : stress);
-  return { length, force, stress, strength, area, show };
-}
 
 /** A duration in the words of a bench: 42 min, 9 h 20, 3 d. */
 export function duration(seconds: number): string {

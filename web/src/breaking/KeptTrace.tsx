@@ -2,7 +2,7 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
 import { LiveTrace } from "../charts/LiveTrace";
-import { useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
 import { LoadPoint } from "./LoadPoint";
 import { useTrace } from "./queries";
 

@@ -1,9 +1,9 @@
 // A break read off by a person: the peak in any unit, and what the face looks like.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
-import { useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
 import { Trouble } from "../ui/Trouble";
 import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, toBody } from "./JudgeFace";
 import { breakByHand, useTypedLoad } from "./queries";

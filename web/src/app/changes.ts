@@ -1,7 +1,7 @@
-// What the shell asks the server, and how other windows' changes arrive.
-import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+// How changes are made, and how those of other windows arrive.
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { ProblemError, type Schemas } from "../api/client";
 
 export const keys = {
   today: ["today"] as const,
@@ -10,18 +10,6 @@ export const keys = {
   trial: (id: number) => ["trial", id] as const,
   part: (id: number, part: string) => ["trial", id, part] as const,
 };
-
-export const useToday = () =>
-  useQuery({ queryKey: keys.today, queryFn: () => ask(api.GET("/api/today")), refetchInterval: 30_000 });
-
-export const useShop = () => useQuery({ queryKey: keys.shop, queryFn: () => ask(api.GET("/api/shop")) });
-
-export const useRack = (id: number) =>
-  useQuery({
-    queryKey: keys.part(id, "rack"),
-    queryFn: () => ask(api.GET("/api/trials/{trial_id}/rack", { params: { path: { trial_id: id } } })),
-    refetchInterval: 60_000,
-  });
 
 /** Hear every change, from this window or another, and fetch what it touched again. */
 export function useChanges(): void {

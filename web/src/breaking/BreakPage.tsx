@@ -2,12 +2,14 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { useKeys } from "../app/keys";
-import { useAct, useShop } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Station, useTrial } from "../app/TrialShell";
 import { FixtureDrawing } from "../drawings/FixtureDrawing";
+import { useShop } from "../shop/queries";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
-import { convert, digits, plainSize, useUnits } from "../ui/format";
+import { convert, digits, plainSize } from "../ui/format";
+import { useKeys } from "../ui/keys";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";

@@ -2,15 +2,16 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../api/client";
+import { useAct } from "../app/changes";
+import { useOpenShop } from "../app/shopContext";
+import { isMuted, setMuted } from "../app/useAlarms";
 import { PieceGlyph } from "../drawings/PieceGlyph";
+import { StartTrial } from "../plan/StartTrial";
 import { dayTime, duration, longDay, someLabels } from "../ui/format";
+import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
-import { useKeys } from "./keys";
-import { useAct, useToday } from "./queries";
-import { StartTrial } from "./StartTrial";
-import { useOpenShop } from "./shopContext";
-import { isMuted, setMuted } from "./useAlarms";
+import { useToday } from "./queries";
 
 export function Today() {
   const today = useToday();

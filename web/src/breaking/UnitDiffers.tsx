@@ -1,6 +1,6 @@
 // A rig that prints another unit than its card says: nothing is armed until a person chose which one is right.
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
 import { chooseUnit } from "./queries";
 

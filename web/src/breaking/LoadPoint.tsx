@@ -1,10 +1,10 @@
 // Where on its trace the load of a pull is read: at the highest, at the first drop, or at a point; with a reason.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
-import { useUnits } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { choosePoint } from "./queries";
 

@@ -1,5 +1,5 @@
 // The operator's side of the simulated rig, for practising.
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
 import { commandPractice, loadPractice } from "./queries";

@@ -1,11 +1,12 @@
 // The rig: the load now, big enough for two metres; zero and arm; the trace; what the trace says.
 import { useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useKeys } from "../app/keys";
-import { useAct } from "../app/queries";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { LiveTrace, type TraceFeed } from "../charts/LiveTrace";
-import { convert, type Shown, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { convert, type Shown } from "../ui/format";
+import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { LoadPoint } from "./LoadPoint";
 import { arm, stopPull, useTrace } from "./queries";

@@ -3,8 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
+import { useAct } from "../app/changes";
+import { useShop } from "../shop/queries";
 import { Trouble } from "../ui/Trouble";
-import { useAct, useShop } from "./queries";
 
 export function StartTrial({ big = false }: { big?: boolean }) {
   const [question, setQuestion] = useState(() => localStorage.getItem("draft question") ?? "");

@@ -1,7 +1,7 @@
 // What the Break station asks and says.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../api/client";
-import { keys } from "../app/queries";
+import { keys } from "../app/changes";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
 const pullPath = (id: number, pullId: number) => ({ params: { path: { trial_id: id, pull_id: pullId } } });

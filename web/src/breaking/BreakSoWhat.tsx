@@ -1,7 +1,8 @@
 // So what, while breaking: this break against its set, and every set so far.
 import type { Schemas } from "../api/client";
 import { useTrial } from "../app/TrialShell";
-import { convert, digits, useUnits } from "../ui/format";
+import { useUnits } from "../shop/useUnits";
+import { convert, digits } from "../ui/format";
 
 interface Props {
   view: Schemas["BreakView"];
