@@ -31,7 +31,7 @@ def test_every_how_do_we_know_leads_to_a_heading(tmp_path: Path) -> None:
     page = TestClient(create_app(shop.file, Door(("testserver",)))).get("/method")
     anchors = set(re.findall(r'<h\d id="([^"]+)"', page.text))
     assert page.status_code == 200
-    source = Path(__file__).parents[2] / "src/adhaero/bench/findings"
+    source = Path(__file__).parents[2] / "src/adhaero/bench/compare/findings"
     written = {
         one
         for file in source.glob("*.py")

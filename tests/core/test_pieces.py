@@ -1,11 +1,25 @@
-"""How far a piece has come."""
+"""How far a piece has come, and what may be done to it then."""
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
+from adhaero.core.errors import StateError
+from adhaero.core.pieces import (
+    ALLOWED,
+    Act,
+    PieceLife,
+    PieceState,
+    Standing,
+    find_ready_at,
+    find_release_due,
+    find_state,
+    list_allowed,
+    require,
+)
 
 NOON = datetime(2026, 3, 1, 12, tzinfo=UTC)
 GLUED = PieceLife(False, True, NOON, NOON, NOON + timedelta(hours=14), False, False, 14 * 3600, 24 * 3600)
@@ -37,3 +51,46 @@ def test_cure_runs_from_closing_and_not_before_release() -> None:
     late = replace(GLUED, released_at=NOON + timedelta(hours=30))
     assert find_ready_at(late) == NOON + timedelta(hours=30)
     assert find_release_due(replace(GLUED, clamped_at=None)) is None
+
+
+SAWN = Standing(PieceState.SAWN, *(False,) * 11)
+IN_CLAMPS = SAWN._replace(state=PieceState.CLAMPED, in_glue_up=True, spread=True, closed=True, clamped=True)
+CURED = IN_CLAMPS._replace(state=PieceState.READY, released=True)
+BROKEN = CURED._replace(state=PieceState.BROKEN, loaded=True, known=True)
+
+
+@pytest.mark.parametrize(
+    ("standing", "acts"),
+    [
+        (SAWN._replace(state=PieceState.PLANNED), "saw change_set change_age untick mark_odd void"),
+        (SAWN, "unsaw glue prepare change_set change_age untick mark_odd void"),
+        (
+            SAWN._replace(in_glue_up=True),
+            "unsaw prepare coat spread clamp change_set change_age untick mark_odd void",
+        ),
+        (IN_CLAMPS, "keep_force release change_set swap_parts change_age untick mark_odd void"),
+        (CURED, "change_set swap_parts change_age put_in untick mark_odd load void"),
+        (CURED._replace(loaded=True, pulling=True), "put_in untick mark_odd"),
+        (BROKEN, "set_aside"),
+        (BROKEN._replace(set_aside=True), "set_aside count_again"),
+        (
+            IN_CLAMPS._replace(state=PieceState.VOID),
+            "release change_set swap_parts untick mark_odd restore",
+        ),
+    ],
+)
+def test_what_may_be_done_follows_from_where_a_piece_stands(standing: Standing, acts: str) -> None:
+    assert sorted(list_allowed(standing)) == sorted(acts.split())
+
+
+@given(st.builds(Standing, st.sampled_from(PieceState), *[st.booleans()] * 11), st.sampled_from(Act))
+def test_what_is_not_listed_is_refused_with_words(standing: Standing, act: Act) -> None:
+    if act in list_allowed(standing):
+        require(act, "W-01", standing)
+    else:
+        with pytest.raises(StateError, match=r"^W-01 (is|has|in) ?.*\."):
+            require(act, "W-01", standing)
+
+
+def test_every_act_has_its_line_in_the_table() -> None:
+    assert set(ALLOWED) == set(Act)

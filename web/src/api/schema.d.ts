@@ -2305,6 +2305,12 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Act
+         * @description What is done to a piece, from the saw to Compare, where its state matters.
+         * @enum {string}
+         */
+        Act: "saw" | "unsaw" | "glue" | "prepare" | "coat" | "spread" | "close" | "clamp" | "keep_force" | "release" | "change_set" | "swap_parts" | "change_age" | "put_in" | "take_out" | "untick" | "mark_odd" | "load" | "set_aside" | "count_again" | "void" | "restore";
+        /**
          * Again
          * @description How to plan again: all of it, or only what is missing.
          */
@@ -2648,6 +2654,8 @@ export interface components {
             odd_reason: string | null;
             /** Pulls */
             pulls: components["schemas"]["PullView"][];
+            /** Can */
+            can: components["schemas"]["Act"][];
         };
         /**
          * BreakView
@@ -3027,6 +3035,8 @@ export interface components {
             area_give_mm2: number | null;
             /** Tested As */
             tested_as: string;
+            /** Can */
+            can: components["schemas"]["Act"][];
         };
         /**
          * CuringView
@@ -3924,6 +3934,8 @@ export interface components {
             deviation: string;
             /** Words */
             words: string;
+            /** Can */
+            can: components["schemas"]["Act"][];
         };
         /**
          * MakingView

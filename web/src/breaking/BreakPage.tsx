@@ -79,7 +79,7 @@ export function BreakPage() {
     X: { words: "set aside with a reason", press: () => piece && (stopped || kept) && setAsking("aside") },
     O: {
       words: "looks odd (before the number is known)",
-      press: () => piece && !stopped && !kept && setAsking("odd"),
+      press: () => piece?.can.includes("mark_odd") && setAsking("odd"),
     },
   });
 
@@ -132,7 +132,6 @@ export function BreakPage() {
               )}
               <OddMark
                 piece={piece}
-                known={Boolean(stopped || kept)}
                 onMark={() => setAsking("odd")}
                 onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
               />
@@ -238,9 +237,7 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
         <p className="mt-2">
           {piece.set}, {piece.board}
           {piece.species ? `, ${piece.species}` : ""}
-          {piece.state !== "ready" && piece.state !== "broken" && (
-            <strong className="text-iron"> {piece.words}</strong>
-          )}
+          {piece.words !== "" && <strong className="text-iron"> {piece.words}</strong>}
         </p>
         {sizes.length > 0 && (
           <p className={piece.unmeasured.length ? "text-iron" : ""}>
@@ -256,24 +253,23 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
 
 interface OddProps {
   piece: Piece;
-  known: boolean;
   onMark: () => void;
   onClear: () => void;
 }
 
-function OddMark({ piece, known, onMark, onClear }: OddProps) {
+function OddMark({ piece, onMark, onClear }: OddProps) {
   if (piece.odd_reason)
     return (
       <p className="pb-2">
         Looks odd: {piece.odd_reason}.{" "}
-        {!known && (
+        {piece.can.includes("mark_odd") && (
           <button type="button" className="link" onClick={onClear}>
             take back
           </button>
         )}
       </p>
     );
-  if (known) return null;
+  if (!piece.can.includes("mark_odd")) return null;
   return (
     <button type="button" className="press press-plain" onClick={onMark}>
       Looks odd … <span className="pencil font-normal">O</span>

@@ -54,7 +54,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
       loads: trace.data.points.map(([, load]) => load),
     };
   }
-  const isReady = piece.state === "ready" || piece.state === "curing";
+  const isReady = piece.can.includes("load");
   const start = () => void act.run(() => arm(id, piece.id, rig.id));
   const stop = () => pull && void act.run(() => stopPull(id, pull.id));
   useKeys({
@@ -63,7 +63,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
       press: () => {
         if (act.busy) return;
         if (running) stop();
-        else if (!stopped && isReady) start();
+        else if (isReady) start();
       },
     },
   });

@@ -80,9 +80,9 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
   const [moving, setMoving] = useState<Piece | null>(null);
   const [at, setAt] = useState<string | null>(null);
   const standing = pieces.filter((piece) => !piece.void_reason).sort((a, b) => a.glue_turn - b.glue_turn);
-  const open = standing.filter((piece) => piece.clamped_utc === null);
+  const open = standing.filter((piece) => piece.can.includes("clamp"));
   const clamped = standing
-    .filter((piece) => piece.clamped_utc !== null && piece.released_utc === null)
+    .filter((piece) => piece.can.includes("release"))
     .sort((a, b) => (a.release_due_utc ?? "").localeCompare(b.release_due_utc ?? ""));
   const due = clamped[0]?.release_due_utc ?? null;
   const left = due ? (Date.parse(due) - now) / 1000 : null;
@@ -129,14 +129,16 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
               {piece.released_utc ? (
                 <span className="ml-2 text-sm">off {clockTime(piece.released_utc)}</span>
               ) : (
-                <button
-                  type="button"
-                  className="link ml-2 min-h-[44px] px-1.5 text-sm"
-                  disabled={act.busy}
-                  onClick={() => void run(piece.clamped_utc ? "off" : "on", [piece])}
-                >
-                  {piece.clamped_utc ? "clamp off" : "clamp on"}
-                </button>
+                (piece.can.includes("clamp") || piece.can.includes("release")) && (
+                  <button
+                    type="button"
+                    className="link ml-2 min-h-[44px] px-1.5 text-sm"
+                    disabled={act.busy}
+                    onClick={() => void run(piece.can.includes("release") ? "off" : "on", [piece])}
+                  >
+                    {piece.can.includes("release") ? "clamp off" : "clamp on"}
+                  </button>
+                )
               )}
               <span className="ml-2 inline-block w-40 align-middle">
                 <Pick
@@ -146,10 +148,10 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
                   value=""
                   options={[
                     ["", "went wrong …"],
-                    ["void", "lost: take it out"],
-                    ["set", "it is of another set"],
-                    ...(piece.closed_utc ? standing : [])
-                      .filter((one) => one.closed_utc && one.id !== piece.id)
+                    ...(piece.can.includes("void") ? [["void", "lost: take it out"] as const] : []),
+                    ...(piece.can.includes("change_set") ? [["set", "it is of another set"] as const] : []),
+                    ...(piece.can.includes("swap_parts") ? standing : [])
+                      .filter((one) => one.can.includes("swap_parts") && one.id !== piece.id)
                       .map((one) => [String(one.id), `has the part of ${one.label}`] as const),
                   ]}
                   onChange={(what) => {
@@ -327,7 +329,7 @@ function GlueSoWhat({ making }: { making: Schemas["MakingView"] }) {
   const now = useNow(10_000);
   const clamped = making.pieces.filter((piece) => piece.state === "clamped" && piece.release_due_utc);
   const next = clamped.map((piece) => Date.parse(piece.release_due_utc ?? "")).sort((a, b) => a - b)[0];
-  const toGlue = making.pieces.filter((piece) => piece.state === "sawn" && piece.batch === null);
+  const toGlue = making.pieces.filter((piece) => piece.can.includes("glue"));
   const forces = [...new Set(toGlue.map((piece) => piece.clamp_force_n).filter((f) => f !== null))];
   return (
     <>

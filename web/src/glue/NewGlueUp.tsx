@@ -30,10 +30,10 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
   const act = useAct(id);
   const [form, setForm] = useState<GlueUp>(() => readDraft(id));
   const waiting = making.pieces
-    .filter((piece) => piece.state === "sawn" && piece.batch === null && !piece.solid)
+    .filter((piece) => piece.can.includes("glue"))
     .sort((a, b) => a.glue_turn - b.glue_turn);
   if (waiting.length === 0) {
-    const any = making.pieces.some((piece) => piece.state === "planned");
+    const any = making.pieces.some((piece) => piece.can.includes("saw"));
     return (
       <p className="py-2">
         {any ? "Pieces come here once they are sawn and labelled." : "Every piece is in a glue-up."}

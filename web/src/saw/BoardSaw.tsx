@@ -30,10 +30,8 @@ export function BoardSaw({ name, species, pieces, cuts, prep, onRename }: Props)
     void act.run(() =>
       ask(api.POST("/api/trials/{trial_id}/prepared", { ...path, body: { pieces: ids(chosen), done } })),
     );
-  const open = pieces.filter((piece) => piece.state === "planned");
-  const bare = pieces.filter(
-    (piece) => piece.state === "sawn" && !piece.solid && !piece.spread_utc && !piece.clamped_utc,
-  );
+  const open = pieces.filter((piece) => piece.can.includes("saw"));
+  const bare = pieces.filter((piece) => piece.can.includes("prepare"));
   const unprepared = bare.filter((piece) => piece.prepped_utc === null);
   const prepared = bare.filter((piece) => piece.prepped_utc !== null);
   return (
@@ -69,9 +67,7 @@ export function BoardSaw({ name, species, pieces, cuts, prep, onRename }: Props)
               className="size-6 shrink-0 accent-layout"
               aria-label={`${piece.label} is sawn and labelled`}
               checked={piece.state !== "planned"}
-              disabled={
-                act.busy || piece.closed_utc !== null || piece.state === "broken" || piece.state === "void"
-              }
+              disabled={act.busy || !(piece.can.includes("saw") || piece.can.includes("unsaw"))}
               onChange={(event) => tick([piece], event.target.checked)}
             />
             <button

@@ -23,7 +23,7 @@ export function SawPage() {
   const act = useAct(id);
   const [renaming, setRenaming] = useState<Piece | null>(null);
   const pieces = making.data?.pieces ?? [];
-  const left = pieces.filter((piece) => piece.state === "planned");
+  const left = pieces.filter((piece) => piece.can.includes("saw"));
   const tick = (chosen: Piece[], sawn: boolean) =>
     void act.run(() =>
       ask(

@@ -1,11 +1,11 @@
 """A break whose load a person read off."""
 
+from adhaero.bench.breaking.attempts import next_attempt
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
-from adhaero.bench.breaking.requirements import next_attempt, require_loadable, require_untested
 from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
 from adhaero.bench.facts.book import read_book
-from adhaero.core.errors import StateError
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import amend, insert
 
@@ -34,8 +34,8 @@ def break_by_hand(
     """
     with file.changing("Kept a break", trial_id) as connection:
         book = read_book(connection, trial_id)
-        piece = require_loadable(book, piece_id, file.clock())
-        require_untested(book, piece)
+        piece = book.piece(piece_id)
+        book.require(Act.LOAD, piece, file.clock())
         values = read_judgement(judgement)
         if FIXTURES[book.fixture].kind == "none":
             refuse_load(load, values)
@@ -68,11 +68,6 @@ def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
     with file.changing("Marked a piece as odd", trial_id) as connection:
         book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
-        if any(pull.state in ("stopped", "kept") for pull in book.pulls.get(piece_id, ())):
-            raise StateError(
-                f"The number of {piece.label} is known.",
-                "Odd looks count only when said before.",
-                "Set it aside with a reason instead.",
-            )
+        book.require(Act.MARK_ODD, piece, file.clock())
         text = reason.strip()[:300]
         amend(connection, "piece", piece_id, {"odd_reason": text or None, "odd_utc": file.now() if text else None})

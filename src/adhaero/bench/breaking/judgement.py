@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from adhaero.bench.breaking.requirements import require_pull
+from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.breaking.view import FAILURES, OUTCOMES
 from adhaero.bench.facts.book import read_book
 from adhaero.core.errors import EntryError, StateError

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.breaking.recording import StoredTrace, load_trace
-from adhaero.bench.breaking.requirements import require_pull
 from adhaero.bench.facts.book import read_book
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.rig.trace.flags import TraceFlag

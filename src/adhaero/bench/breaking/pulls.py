@@ -2,15 +2,16 @@
 
 import logging
 
+from adhaero.bench.breaking.attempts import next_attempt, require_pull
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.live_rigs import LiveRig, RigHub
 from adhaero.bench.breaking.recording import PullSetup, finish_pull, trace_settings
-from adhaero.bench.breaking.requirements import next_attempt, require_loadable, require_pull, require_untested
 from adhaero.bench.facts.book import read_book
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import AdhaeroError, RigError, StateError
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import fetch_piece
 from adhaero.store.pulls import list_running
@@ -39,8 +40,8 @@ def _insert_pull(
 ) -> PullSetup:
     with file.changing("Started a pull", trial_id, undoable=False) as connection:
         book = read_book(connection, trial_id)
-        piece = require_loadable(book, piece_id, file.clock())
-        require_untested(book, piece)
+        piece = book.piece(piece_id)
+        book.require(Act.LOAD, piece, file.clock())
         practice = hub.find_out(live)
         if practice and not book.trial.practice:
             raise RigError(

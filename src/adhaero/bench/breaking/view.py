@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.facts.book import Book, read_book
-from adhaero.core.pieces import PieceState
+from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.quantity import Kind, show
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -18,13 +18,6 @@ FAILURES = ("glue_line", "wood", "both", "fixture")
 
 
 _TRACE_POINTS = 1200
-
-
-WAITS = {
-    PieceState.PLANNED: "not sawn yet",
-    PieceState.SAWN: "not glued yet",
-    PieceState.CLAMPED: "still in clamps",
-}
 
 
 @dataclass(frozen=True)
@@ -70,6 +63,7 @@ class BreakPiece:
     unmeasured: list[str]
     odd_reason: str | None
     pulls: list[PullView]
+    can: tuple[Act, ...]
 
 
 @dataclass(frozen=True)
@@ -111,7 +105,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
     state = book.state_of(piece, now)
     board = book.boards[piece.board_id]
     treatment, sizes = book.treatments[piece.treatment_id], book.sizes_of(piece)
-    words = WAITS.get(state, state.value)
+    words = "" if state in (PieceState.READY, PieceState.BROKEN) else STATE_WORDS[state]
     if state is PieceState.VOID:
         words = f"void: {piece.void_reason}"
     elif state is PieceState.CURING and (ready := book.ready_at(piece)) is not None and ready > now:
@@ -132,6 +126,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
         unmeasured=list(book.unmeasured(piece)),
         odd_reason=piece.odd_reason,
         pulls=[view_pull(book, piece, pull) for pull in book.pulls.get(piece.id, ())],
+        can=book.can(piece, now),
     )
 
 

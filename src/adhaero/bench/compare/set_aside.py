@@ -1,7 +1,8 @@
 """Setting a broken piece aside with a reason, and counting it again."""
 
 from adhaero.bench.facts.book import read_book
-from adhaero.core.errors import EntryError, StateError
+from adhaero.core.errors import EntryError
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import amend
 
@@ -15,15 +16,13 @@ def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> 
             raise EntryError(
                 "No reason is given.", "A piece set aside says why.", "Write what was wrong with it.", field="reason"
             )
-        if book.result_of(piece) is None:
-            raise StateError(
-                f"{piece.label} has no result yet.", "Only a broken piece can be set aside.", "Void it instead."
-            )
+        book.require(Act.SET_ASIDE, piece, file.clock())
         amend(connection, "piece", piece_id, {"excluded_reason": reason.strip()[:300]})
 
 
 def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
     """Let a piece that was set aside count again."""
     with file.changing("Put a piece back", trial_id) as connection:
-        read_book(connection, trial_id).piece(piece_id)
+        book = read_book(connection, trial_id)
+        book.require(Act.COUNT_AGAIN, book.piece(piece_id), file.clock())
         amend(connection, "piece", piece_id, {"excluded_reason": None})

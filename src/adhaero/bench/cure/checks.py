@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.facts.book import Book, read_book
-from adhaero.core.errors import StateError
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import delete, insert
@@ -39,6 +39,5 @@ def tick_check(file: ShopFile, trial_id: int, piece_ids: Sequence[int], words: s
             if done and tick is None:
                 insert(connection, "tick", {"piece_id": piece_id, "words": text, "done_utc": file.now()})
             elif not done and tick is not None:
-                if book.result_of(piece) is not None:
-                    raise StateError(f"{piece.label} is broken.", "What it had before stays written.")
+                book.require(Act.UNTICK, piece, file.clock())
                 delete(connection, "tick", tick.id)

@@ -8,6 +8,7 @@ from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
 from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.pieces import Act
 from adhaero.core.plan.stays import STAYS
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
@@ -41,12 +42,9 @@ def put_in(
             seconds = parse_quantity(planned, Kind.TIME, bounds=Bounds(highest=1e10), field="planned").si
         for piece in require_pieces(book, piece_ids):
             life = book.life_of(piece)
-            if book.result_of(piece) is not None or piece.void_reason is not None:
-                raise StateError(f"{piece.label} is broken or void.", "Only standing pieces go through something.")
-            if not life.solid and (life.released_at is None or moment < life.released_at):
+            book.require(Act.PUT_IN, piece, file.clock())
+            if life.released_at is not None and moment < life.released_at:
                 raise StateError(f"{piece.label} is not out of its clamps by then.", "Cure comes first.")
-            if any(one.ended_utc is None for one in book.stages.get(piece.id, ())):
-                raise StateError(f"{piece.label} is in something already.", "Take it out first.")
             values = {"piece_id": piece.id, "kind": kind, "planned_s": seconds, "begun_utc": to_text(moment)}
             insert(connection, "stage", {**values, "note": note.strip()[:300]})
 
@@ -57,7 +55,8 @@ def take_out(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: st
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
-            stage = _require_open(book, piece)
+            book.require(Act.TAKE_OUT, piece, file.clock())
+            stage = _find_open(book, piece)
             begun = parse_time(stage.begun_utc)
             if begun is not None and moment < begun:
                 raise EntryError(f"{piece.label} went in after that.", "It comes out later.", field="at_utc")
@@ -69,15 +68,13 @@ def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None
     with file.changing("Counted a cycle", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
-            stage = _require_open(book, piece)
+            book.require(Act.TAKE_OUT, piece, file.clock())
+            stage = _find_open(book, piece)
             amend(connection, "stage", stage.id, {"cycles": stage.cycles + 1})
 
 
-def _require_open(book: Book, piece: Piece) -> Stage:
-    for one in book.stages.get(piece.id, ()):
-        if one.ended_utc is None:
-            return one
-    raise StateError(f"{piece.label} is in nothing.", "Only what went in can come out.", "Put it in first.")
+def _find_open(book: Book, piece: Piece) -> Stage:
+    return next(one for one in book.stages[piece.id] if one.ended_utc is None)
 
 
 def note_stage(file: ShopFile, trial_id: int, stage_id: int, was: str, note: str) -> None:

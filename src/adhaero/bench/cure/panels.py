@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.pieces import Act
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.panels import find_last_date
 from adhaero.store.file import ShopFile, to_text
@@ -115,8 +116,8 @@ def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason:
         pieces = [one for one in book.pieces.values() if one.panel == panel and one.void_reason is None]
         if not pieces or level_id not in ages:
             raise EntryError(f"There is no panel {panel}, or no such age.", "Choose one that is listed.", field="panel")
-        if loaded := [piece.label for piece in pieces if book.pulls.get(piece.id)]:
-            raise StateError(f"{loaded[0]} of panel {panel} has been loaded.", "A panel moves as a whole.")
+        for piece in pieces:
+            book.require(Act.CHANGE_AGE, piece, file.clock())
         before = _age_of(book, pieces[0])
         targets = [(piece, _find_target(book, piece, level_id)) for piece in pieces]
         write_amendment(

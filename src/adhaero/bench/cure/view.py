@@ -7,7 +7,7 @@ from adhaero.bench.cure.checks import CheckView, list_checks
 from adhaero.bench.cure.panels import PullDates, list_pull_dates
 from adhaero.bench.cure.sizes import find_area_give
 from adhaero.bench.facts.book import END_OF_TIME, Book, parse_time, read_book
-from adhaero.core.pieces import PieceState, find_cured_at
+from adhaero.core.pieces import Act, PieceState, find_cured_at
 from adhaero.core.plan.stays import STAYS, Stay
 from adhaero.core.quantity import Bounds, Kind
 from adhaero.store.file import ShopFile, to_text
@@ -62,6 +62,7 @@ class CuringPiece:
     readings: dict[str, str]
     area_give_mm2: float | None
     tested_as: str
+    can: tuple[Act, ...]
 
 
 @dataclass(frozen=True)
@@ -93,9 +94,10 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
 def _view_piece(book: Book, piece: Piece, now: datetime) -> CuringPiece:
     state, view = book.state_of(piece, now), book.each(_view_lasting)[piece.id]
     if state is not PieceState.CURING:
-        return view if view.state == state else replace(view, state=state)
+        return view if view.state == state else replace(view, state=state, can=book.can(piece, now))
     life, cured = book.life_of(piece), find_cured_at(book.life_of(piece))
-    return replace(view, state=state, waits_for_stay=life.to_go_in and (cured is None or cured <= now))
+    waits = life.to_go_in and (cured is None or cured <= now)
+    return replace(view, state=state, waits_for_stay=waits, can=book.can(piece, now))
 
 
 def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
@@ -112,6 +114,7 @@ def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
         readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
         area_give_mm2=find_area_give(book, piece),
         tested_as=piece.tested_as,
+        can=book.can(piece, END_OF_TIME),
     )
 
 

@@ -15,7 +15,17 @@ from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import Joint, compute_glued_area, find_joint
-from adhaero.core.pieces import PieceLife, PieceState, find_ready_at, find_release_due, find_state
+from adhaero.core.pieces import (
+    Act,
+    PieceLife,
+    PieceState,
+    Standing,
+    find_ready_at,
+    find_release_due,
+    find_state,
+    list_allowed,
+    require,
+)
 from adhaero.core.plan.clamping import find_rounds
 from adhaero.core.plan.confounds import Dealt
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
@@ -360,6 +370,35 @@ class Book:
     def state_of(self, piece: Piece, now: datetime) -> PieceState:
         """Return how far a piece has come."""
         return find_state(self.life_of(piece), now)
+
+    def standing_of(self, piece: Piece, now: datetime) -> Standing:
+        """Return what decides about what may be done to a piece."""
+        return self.each(Book._read_record)[piece.id]._replace(state=self.state_of(piece, now))
+
+    def _read_record(self, piece: Piece) -> Standing:
+        pulls, life = {one.state for one in self.pulls.get(piece.id, ())}, self.life_of(piece)
+        return Standing(
+            state=PieceState.PLANNED,
+            solid=life.solid,
+            in_glue_up=piece.batch_id is not None,
+            spread=piece.spread_utc is not None,
+            closed=piece.closed_utc is not None,
+            clamped=piece.clamped_utc is not None,
+            released=piece.released_utc is not None,
+            inside=life.inside,
+            loaded=bool(pulls),
+            pulling=bool(pulls & {"running", "stopped"}),
+            known=bool(pulls & {"stopped", "kept"}),
+            set_aside=piece.excluded_reason is not None,
+        )
+
+    def require(self, act: Act, piece: Piece, now: datetime) -> None:
+        """Raise `StateError` where an act may not be done to a piece now."""
+        require(act, piece.label, self.standing_of(piece, now))
+
+    def can(self, piece: Piece, now: datetime) -> tuple[Act, ...]:
+        """Return what may be done to a piece now."""
+        return list_allowed(self.standing_of(piece, now))
 
     def release_due(self, piece: Piece) -> datetime | None:
         """Return when the clamps of a piece come off by plan."""

@@ -7,6 +7,7 @@ from adhaero.bench.facts.book import parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.times import check_moment
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.rows import amend
 
@@ -22,12 +23,7 @@ def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_ut
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
-            if piece.batch_id is None:
-                raise StateError(
-                    f"{piece.label} is in no glue-up.", "Glue comes before clamps.", "Make a glue-up with it first."
-                )
-            if piece.clamped_utc is not None:
-                raise StateError(f"{piece.label} is in clamps already.", "Clamps go on once.")
+            book.require(Act.CLAMP, piece, file.clock())
             others = [one for one in book.pieces.values() if one.batch_id == piece.batch_id]
             if piece.spread_utc is None and any(one.spread_utc for one in others):
                 raise StateError(
@@ -51,9 +47,8 @@ def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
             clamped = parse_time(piece.clamped_utc)
-            if clamped is None or piece.released_utc is not None:
-                raise StateError(f"{piece.label} is not in clamps.", "Only clamps that are on can come off.")
-            if moment < clamped:
+            book.require(Act.RELEASE, piece, file.clock())
+            if clamped is not None and moment < clamped:
                 raise EntryError(
                     f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"
                 )

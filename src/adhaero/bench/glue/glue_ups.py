@@ -13,7 +13,7 @@ from adhaero.bench.facts.times import check_moment
 from adhaero.bench.shop.glues import check_family
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
-from adhaero.core.pieces import PieceState
+from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import (
@@ -81,16 +81,7 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
 
 
 def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
-    state = book.state_of(piece, now)
-    if book.treatments[piece.treatment_id].solid:
-        raise StateError(f"{piece.label} is solid wood.", "It has no joint to glue.", "Leave it out.")
-    if piece.batch_id is not None:
-        raise StateError(f"{piece.label} is in another glue-up already.", "A piece is glued once.", "Leave it out.")
-    if state is not PieceState.SAWN:
-        reason = "is void" if state is PieceState.VOID else "is not sawn and labelled yet"
-        raise StateError(
-            f"{piece.label} {reason}.", "Only sawn pieces can be glued.", "Tick it at the saw, or leave it out."
-        )
+    book.require(Act.GLUE, piece, now)
     planned = book.glue_of(book.treatments[piece.treatment_id])
     if planned and planned.lower() != glue.lower():
         raise StateError(

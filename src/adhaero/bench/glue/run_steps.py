@@ -1,7 +1,6 @@
 """The steps of a run sheet as they are done, and what is noted on the way."""
 
 from collections.abc import Sequence
-from datetime import datetime
 
 from adhaero.bench.breaking.live_rigs import RigHub
 from adhaero.bench.facts.book import Book, parse_time, read_book
@@ -13,12 +12,15 @@ from adhaero.bench.glue.open_time import say_spread
 from adhaero.bench.glue.run_sheet import GlueStep, require_batch
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.pieces import Act
 from adhaero.core.plan.gluing import find_waits
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
 from adhaero.store.rows import amend, insert
+
+_ACTS = {GlueStep.COAT: Act.COAT, GlueStep.SPREAD: Act.SPREAD, GlueStep.CLOSED: Act.CLOSE}
 
 
 def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str, at_utc: str | None = None) -> None:
@@ -38,20 +40,19 @@ def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
+            book.require(_ACTS[GlueStep(step)], piece, file.clock())
             if step == GlueStep.COAT:
                 _check_coat(book, piece)
                 number = len(book.coats.get(piece.id, ())) + 1
                 insert(connection, "coat", {"piece_id": piece.id, "number": number, "at_utc": to_text(moment)})
                 continue
-            _check_step(piece, GlueStep(step), moment)
+            spread = parse_time(piece.spread_utc)
+            if spread is not None and moment < spread:
+                raise EntryError(f"{piece.label} was spread after that.", "Closing comes later.", field="at_utc")
             amend(connection, "piece", piece.id, {f"{step}_utc": to_text(moment)})
 
 
 def _check_coat(book: Book, piece: Piece) -> None:
-    if piece.batch_id is None:
-        raise StateError(f"{piece.label} is in no glue-up.", "Make a glue-up with it first.")
-    if piece.spread_utc is not None:
-        raise StateError(f"{piece.label} has its last coat already.", "The coats that soak in come before it.")
     waits = find_waits(say_spread(book, piece))
     if len(book.coats.get(piece.id, ())) >= len(waits):
         raise StateError(
@@ -61,28 +62,12 @@ def _check_coat(book: Book, piece: Piece) -> None:
         )
 
 
-def _check_step(piece: Piece, step: GlueStep, moment: datetime) -> None:
-    if piece.batch_id is None:
-        raise StateError(f"{piece.label} is in no glue-up.", "Make a glue-up with it first.")
-    if step is GlueStep.SPREAD and (piece.spread_utc or piece.closed_utc):
-        raise StateError(f"{piece.label} has its glue already.", "Glue is spread once; undo it if it was a slip.")
-    if step is GlueStep.CLOSED:
-        if piece.closed_utc is not None:
-            raise StateError(f"{piece.label} is closed already.", "Parts are closed once.")
-        spread = parse_time(piece.spread_utc)
-        if spread is None:
-            raise StateError(f"No glue is recorded on {piece.label} yet.", "Parts are closed after the glue is spread.")
-        if moment < spread:
-            raise EntryError(f"{piece.label} was spread after that.", "Closing comes later.", field="at_utc")
-
-
 def mark_prepared(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, done: bool = True) -> None:
     """Record that faces are prepared now (freshly planed counts), or take it back until they are glued."""
     with file.changing("Prepared faces" if done else "Took back prepared faces", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
-            if piece.spread_utc or piece.closed_utc:
-                raise StateError(f"{piece.label} is glued already.", "Its faces were prepared before.")
+            book.require(Act.PREPARE, piece, file.clock())
             amend(connection, "piece", piece.id, {"prepped_utc": file.now() if done else None})
 
 
@@ -126,8 +111,7 @@ def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequ
     with file.changing("Kept a clamp force", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
-            if piece.closed_utc is None or piece.released_utc is not None:
-                raise StateError(f"{piece.label} is not in a clamp.", "The force is that on a closed piece.")
+            book.require(Act.KEEP_FORCE, piece, file.clock())
             amend(connection, "piece", piece.id, {"clamp_peak_n": peak, "clamp_settled_n": settled})
 
 

@@ -6,6 +6,7 @@ from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.dealing import deal_places
 from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
+from adhaero.core.pieces import Act
 from adhaero.core.plan.layout import Place, measure_balance
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -27,6 +28,7 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, re
         book = read_book(connection, trial_id)
         piece = book.piece(piece_id)
         before, after = book.treatments[piece.treatment_id], _require_set(book, set_id)
+        book.require(Act.CHANGE_SET, piece, file.clock())
         _check_reassigned(book, piece, before, after)
         write_amendment(
             connection, book, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
@@ -47,10 +49,7 @@ def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -
         if piece_id == other_id:
             raise EntryError(f"{pair[0].label} cannot change parts with itself.", field="other")
         for piece in pair:
-            if book.treatments[piece.treatment_id].solid or piece.closed_utc is None:
-                raise StateError(f"{piece.label} is not glued.", "Only glued pieces can have the wrong partner.")
-            if book.pulls.get(piece.id):
-                raise StateError(f"{piece.label} has been loaded.", "Say so as a reason in Compare instead.")
+            book.require(Act.SWAP_PARTS, piece, file.clock())
         for piece, other in (pair, pair[::-1]):
             words = f"glued with the second part of {other.label}"
             amend(connection, "piece", piece.id, {"deviation": "; ".join(filter(None, (piece.deviation, words)))})
@@ -64,12 +63,6 @@ def _require_set(book: Book, set_id: int) -> Treatment:
 
 
 def _check_reassigned(book: Book, piece: Piece, before: Treatment, after: Treatment) -> None:
-    if book.pulls.get(piece.id):
-        raise StateError(
-            f"{piece.label} has been loaded.",
-            "Its set was known before its number was.",
-            "Set it aside in Compare with the reason instead.",
-        )
     if before.id == after.id:
         raise EntryError(f"{piece.label} is of {after.name} already.", field="set")
     if before.solid != after.solid:

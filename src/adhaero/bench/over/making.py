@@ -11,7 +11,7 @@ from adhaero.bench.shop.air import AirOf, find_air
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.timetable.view import find_next_glue_up
 from adhaero.core.glue import GlueFamily, caution_for
-from adhaero.core.pieces import PieceState
+from adhaero.core.pieces import Act, PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import Dealt, find_confounds
 from adhaero.core.plan.fields import QUANTITIES
@@ -58,6 +58,7 @@ class MakingPiece:
     void_reason: str | None
     deviation: str
     words: str
+    can: tuple[Act, ...]
 
 
 @dataclass(frozen=True)
@@ -181,6 +182,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         off_plan=say_off_plan(book, piece),
         void_reason=piece.void_reason,
         deviation=piece.deviation,
+        can=book.can(piece, now),
         words=_say_stay(book, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
     )
 

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.requirements import require_unchanged
-from adhaero.core.errors import EntryError, StateError
+from adhaero.core.errors import EntryError
+from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import (
     find_label,
@@ -18,8 +19,9 @@ def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: 
     with file.changing("Ticked pieces as sawn" if sawn else "Took back ticks at the saw", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
-            if not sawn and (piece.closed_utc or book.pulls.get(piece.id)):
-                raise StateError(f"{piece.label} is glued or loaded already.", "It must have been sawn.")
+            if sawn == (piece.sawn_utc is not None):
+                continue
+            book.require(Act.SAW if sawn else Act.UNSAW, piece, file.clock())
             amend(connection, "piece", piece.id, {"sawn_utc": file.now() if sawn else None})
 
 
