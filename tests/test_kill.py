@@ -18,7 +18,7 @@ import pytest
 from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.shop.view import DEMO
 from adhaero.store.file import open_shop, utc_now
-from adhaero.store.shop import put_setting
+from adhaero.store.settings import put_setting
 from tests.practice import PracticeRig
 from tests.rig.test_reader import wait_for
 from tests.shops import add_press, ready_shop

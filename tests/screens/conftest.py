@@ -15,7 +15,7 @@ from adhaero.api.app import create_app
 from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.bench.shop.view import DEMO
 from adhaero.store.file import ShopFile, open_shop, utc_now
-from adhaero.store.shop import put_setting
+from adhaero.store.settings import put_setting
 from tests.practice import PracticeRig
 from tests.shops import Clock, Shop
 

@@ -31,7 +31,7 @@ from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.bench.shop.view import DEMO, view_shop
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
-from adhaero.store.shop import put_setting
+from adhaero.store.settings import put_setting
 
 _SHAFTS = {
     "question": "Which glue holds a scarfed paddle shaft best?",

@@ -1,4 +1,4 @@
-"""What happens to a piece between glue and test: coats, stages, readings, ticks; and the air of the shop."""
+"""What happens to a piece between glue and test: coats, stages, readings, ticks."""
 
 import sqlite3
 from collections import defaultdict
@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Protocol, TypeVar
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.store.rows import fetch_all
 
 
 class _OfPiece(Protocol):
@@ -62,18 +62,6 @@ class Tick:
     done_utc: str
 
 
-@dataclass(frozen=True)
-class ClimateLog:
-    """The air of the shop as a logger wrote it; `readings` are JSON: seconds, °C or null, percent or null."""
-
-    id: int
-    name: str
-    added_utc: str
-    from_utc: str
-    to_utc: str
-    readings: str
-
-
 _OF_TRIAL = "JOIN piece ON piece.id = piece_id WHERE piece.trial_id = :trial"
 
 
@@ -125,16 +113,3 @@ def delete_reading(connection: sqlite3.Connection, piece_id: int, name: str) -> 
     connection.execute(
         "DELETE FROM reading WHERE piece_id = :piece AND name = :name", {"piece": piece_id, "name": name}
     )
-
-
-_CLIMATE = "SELECT id, name, added_utc, from_utc, to_utc, readings FROM climate_log"
-
-
-def list_climate_logs(connection: sqlite3.Connection) -> list[ClimateLog]:
-    """Return the logs of the air, oldest first. Reads only."""
-    return fetch_all(connection, ClimateLog, f"{_CLIMATE} ORDER BY from_utc, id")
-
-
-def fetch_climate_log(connection: sqlite3.Connection, log_id: int) -> ClimateLog | None:
-    """Return one log of the air. Reads only."""
-    return fetch_one(connection, ClimateLog, f"{_CLIMATE} WHERE id = :id", {"id": log_id})

@@ -15,7 +15,7 @@ from adhaero.rig.operator import Address, command, find_operator
 from adhaero.rig.ports import PortSettings
 from adhaero.rig.reader import LineSettings, LinkState, RigReader
 from adhaero.store.file import ShopFile
-from adhaero.store.shop import CalibrationRow, Rig, newest_calibration
+from adhaero.store.rigs import CalibrationRow, Rig, newest_calibration
 
 ZERO_WINDOW_S = 1.0
 

@@ -19,8 +19,8 @@ from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.rig.reader import RigReader, Sample
 from adhaero.store.file import ShopFile
 from adhaero.store.pulls import RawTrace, fetch_pull, fetch_trace, insert_chunk
+from adhaero.store.rigs import Rig, fetch_calibration, fetch_rig
 from adhaero.store.rows import amend
-from adhaero.store.shop import Rig, fetch_calibration, fetch_rig
 
 log = logging.getLogger(__name__)
 

@@ -11,8 +11,8 @@ from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.quantity import Bounds, Kind, Quantity, parse_quantity, show
 from adhaero.core.rig.kinds import RigKind
 from adhaero.store.file import ShopFile
+from adhaero.store.rigs import Rig, list_rigs
 from adhaero.store.rows import Connection
-from adhaero.store.shop import Rig, list_rigs
 
 _MOST_LOAD_N = 5e6
 

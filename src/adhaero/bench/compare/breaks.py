@@ -11,8 +11,8 @@ from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.store.pieces import Piece
+from adhaero.store.plans import FactorRow
 from adhaero.store.pulls import Pull
-from adhaero.store.trials import FactorRow
 
 BLOCK = "board"
 

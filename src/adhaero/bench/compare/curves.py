@@ -18,7 +18,7 @@ from adhaero.core.stats.curve_words import say_comparison, say_curve
 from adhaero.core.stats.curves import FORMS, Point, fit_curve, trace_curve
 from adhaero.core.stats.shape import Shape
 from adhaero.core.units import Units, display_unit
-from adhaero.store.trials import FactorRow
+from adhaero.store.plans import FactorRow
 
 _SHAPES: Final = {Factor.CLAMP_TIME: Shape.CURE, Factor.CURE_TIME: Shape.CURE, Factor.GAP: Shape.GAP}
 

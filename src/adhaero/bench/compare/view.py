@@ -32,7 +32,8 @@ from adhaero.core.stats.words import list_some
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
-from adhaero.store.trials import Amendment, Treatment, list_amendments
+from adhaero.store.plans import Treatment
+from adhaero.store.trials import Amendment, list_amendments
 
 
 @dataclass(frozen=True)

@@ -12,8 +12,8 @@ from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.panels import find_last_date
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
+from adhaero.store.plans import LevelRow, Treatment
 from adhaero.store.rows import amend
-from adhaero.store.trials import LevelRow, Treatment
 
 
 @dataclass(frozen=True)

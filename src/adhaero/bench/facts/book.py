@@ -43,27 +43,24 @@ from adhaero.store.pieces import (
     list_measurements,
     list_pieces,
 )
-from adhaero.store.pulls import Pull, fetch_pull, list_pulls
-from adhaero.store.rows import Connection
-from adhaero.store.shop import Rig, list_rigs
-from adhaero.store.trials import (
+from adhaero.store.plans import (
     Board,
     FactorRow,
     LevelRow,
-    QuantityRow,
     Step,
     Treatment,
-    Trial,
-    fetch_trial,
     list_boards,
     list_factors,
     list_levels,
-    list_quantities,
     list_scopes,
     list_steps,
     list_treatment_levels,
     list_treatments,
 )
+from adhaero.store.pulls import Pull, fetch_pull, list_pulls
+from adhaero.store.rigs import Rig, list_rigs
+from adhaero.store.rows import Connection
+from adhaero.store.trials import QuantityRow, Trial, fetch_trial, list_quantities
 
 
 def parse_time(text: str | None) -> datetime | None:

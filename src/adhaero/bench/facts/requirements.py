@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import fields, is_dataclass
 
 from adhaero.core.errors import InUse, NotThere, StaleEdit, StateError
+from adhaero.store.plans import Board
 from adhaero.store.rows import Connection
-from adhaero.store.trials import Board, Trial, fetch_trial
+from adhaero.store.trials import Trial, fetch_trial
 
 
 def require_unchanged(words: str, current: str, was: str, field: str) -> None:

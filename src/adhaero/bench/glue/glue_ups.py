@@ -16,11 +16,11 @@ from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
+from adhaero.store.glues import find_glue
 from adhaero.store.pieces import (
     Piece,
 )
 from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.shop import find_glue
 
 
 @dataclass(frozen=True)

@@ -10,8 +10,8 @@ from adhaero.core.pieces import Act
 from adhaero.core.plan.layout import Place, measure_balance
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
+from adhaero.store.plans import Treatment
 from adhaero.store.rows import amend
-from adhaero.store.trials import Treatment
 
 _WORTH_SAYING = 0.995
 

@@ -17,13 +17,13 @@ from adhaero.core.plan.confounds import Dealt, find_confounds
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.plan.stays import STAYS
 from adhaero.core.quantity import show_duration
+from adhaero.store.air import list_climate_logs
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.making import list_climate_logs
+from adhaero.store.glues import list_glues
 from adhaero.store.pieces import (
     Batch,
     Piece,
 )
-from adhaero.store.shop import list_glues
 from adhaero.store.timetables import list_tasks
 
 

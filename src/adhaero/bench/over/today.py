@@ -14,8 +14,9 @@ from adhaero.bench.timetable.view import TaskView, list_coming
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import PieceState
 from adhaero.store.file import ShopFile, to_text
+from adhaero.store.glues import list_glues
 from adhaero.store.pieces import Piece
-from adhaero.store.shop import list_glues, list_rigs
+from adhaero.store.rigs import list_rigs
 from adhaero.store.timetables import TaskRow, list_tasks
 from adhaero.store.trials import list_trials
 

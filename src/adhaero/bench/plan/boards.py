@@ -11,9 +11,9 @@ from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.yields import count_yield
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
+from adhaero.store.plans import list_boards
 from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.shop import fetch_stock_board
-from adhaero.store.trials import list_boards
+from adhaero.store.stock_boards import fetch_stock_board
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,7 @@ from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.stats.words import list_some
 from adhaero.core.wood import Grain, Species, find_species
-from adhaero.store.trials import Board, Treatment
+from adhaero.store.plans import Board, Treatment
 
 _OWN_ENOUGH = 3
 

@@ -11,7 +11,7 @@ from adhaero.core.plan.labels import make_label
 from adhaero.core.plan.layout import Place, deal
 from adhaero.core.plan.panels import PanelPlace, number_panels
 from adhaero.core.plan.planned import Matching
-from adhaero.store.trials import FactorRow
+from adhaero.store.plans import FactorRow
 
 # what can still differ between two halves of a bar that was glued in one
 _AFTER_GLUING = frozenset({Factor.CONDITION, Factor.CURE_TIME, Factor.OWN})

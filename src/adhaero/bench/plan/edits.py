@@ -22,11 +22,9 @@ from adhaero.core.plan.fields import (
 from adhaero.core.plan.labels import check_scheme
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
+from adhaero.store.plans import list_treatments
 from adhaero.store.rows import Connection, amend
-from adhaero.store.trials import (
-    delete_quantity,
-    list_treatments,
-)
+from adhaero.store.trials import delete_quantity
 
 _NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)}
 

@@ -8,8 +8,7 @@ from adhaero.core.plan.treatments import (
     MOST_FACTORS,
 )
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import (
+from adhaero.store.plans import (
     FactorRow,
     delete_factor,
     delete_level,
@@ -18,6 +17,7 @@ from adhaero.store.trials import (
     list_levels,
     list_scopes,
 )
+from adhaero.store.rows import Connection, amend, insert
 
 
 def check_kind(kind: str) -> Factor:

@@ -19,13 +19,9 @@ from adhaero.core.plan.treatments import (
 )
 from adhaero.core.quantity import Kind, parse_count, parse_quantity, show_as_typed
 from adhaero.store.file import ShopFile
+from adhaero.store.glues import find_glue
+from adhaero.store.plans import FactorRow, delete_level, list_levels
 from adhaero.store.rows import Connection, insert
-from adhaero.store.shop import find_glue
-from adhaero.store.trials import (
-    FactorRow,
-    delete_level,
-    list_levels,
-)
 
 
 @dataclass(frozen=True)

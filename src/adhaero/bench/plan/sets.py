@@ -16,12 +16,10 @@ from adhaero.core.plan.treatments import (
 )
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import (
+from adhaero.store.plans import (
     FactorRow,
     LevelRow,
     Treatment,
-    Trial,
     delete_made_of,
     delete_treatment,
     find_standard_recipe,
@@ -31,6 +29,8 @@ from adhaero.store.trials import (
     list_treatment_levels,
     list_treatments,
 )
+from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.trials import Trial
 
 LONGEST_NAME = 60
 

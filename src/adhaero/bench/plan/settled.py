@@ -11,9 +11,10 @@ from adhaero.core.plan.fields import find_missing_sizes
 from adhaero.core.plan.layout import Place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import delete_pieces
+from adhaero.store.plans import list_steps
 from adhaero.store.rows import Connection, amend, insert
 from adhaero.store.timetables import delete_timetable
-from adhaero.store.trials import list_steps, put_quantity
+from adhaero.store.trials import put_quantity
 
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",

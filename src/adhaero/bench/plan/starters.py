@@ -11,9 +11,10 @@ from adhaero.core.glue import GlueFamily
 from adhaero.core.plan.fields import QUANTITIES, Factor
 from adhaero.core.plan.starters import GLUES, STARTERS, Starter
 from adhaero.store.file import ShopFile
+from adhaero.store.glues import list_glues
+from adhaero.store.plans import list_factors, list_treatments
 from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.shop import list_glues
-from adhaero.store.trials import fetch_trial, list_factors, list_treatments
+from adhaero.store.trials import fetch_trial
 
 _MOST_SHELF_GLUES = 4
 

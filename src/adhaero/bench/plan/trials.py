@@ -14,9 +14,7 @@ from adhaero.core.plan.fields import (
 from adhaero.core.quantity import parse_quantity
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import (
-    put_quantity,
-)
+from adhaero.store.trials import put_quantity
 
 
 def create_trial(file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None) -> int:

@@ -22,14 +22,8 @@ from adhaero.core.plan.fields import (
 from adhaero.core.plan.labels import TOKENS
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
-from adhaero.store.trials import (
-    Amendment,
-    Board,
-    Step,
-    Treatment,
-    Trial,
-    list_amendments,
-)
+from adhaero.store.plans import Board, Step, Treatment
+from adhaero.store.trials import Amendment, Trial, list_amendments
 
 PIECES = "pieces_each"
 

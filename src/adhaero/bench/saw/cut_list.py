@@ -21,7 +21,7 @@ from adhaero.core.plan.cutting import (
 )
 from adhaero.core.plan.planned import Plan, list_parts
 from adhaero.store.file import ShopFile
-from adhaero.store.trials import Treatment
+from adhaero.store.plans import Treatment
 
 
 @dataclass(frozen=True)

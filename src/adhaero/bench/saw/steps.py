@@ -2,8 +2,8 @@
 
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.store.file import ShopFile
+from adhaero.store.plans import Step, list_steps
 from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.trials import Step, list_steps
 
 _TURNS = ("before", "after")
 

@@ -13,8 +13,8 @@ from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.errors import NotThere
 from adhaero.core.quantity import show_duration
 from adhaero.files.logger_csv import read_logger
+from adhaero.store.air import ClimateLog, fetch_climate_log, list_climate_logs
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.making import ClimateLog, fetch_climate_log, list_climate_logs
 from adhaero.store.pieces import Batch
 from adhaero.store.rows import delete, insert
 

@@ -10,7 +10,7 @@ from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Rings
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.shop import (
+from adhaero.store.stock_boards import (
     Defect,
     StockBoard,
     delete_stock_board,

@@ -7,12 +7,9 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.store.clamps import ClampsRow, list_clamps
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import amend, delete, insert
-from adhaero.store.shop import (
-    ClampsRow,
-    list_clamps,
-)
 
 
 @dataclass(frozen=True)

@@ -10,14 +10,7 @@ from adhaero.core.glue import FIGURES, USUAL, GlueFamily
 from adhaero.core.quantity import parse_quantity, show_as_typed
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
-from adhaero.store.shop import (
-    Glue,
-    GlueFigure,
-    delete_glue_figures,
-    fetch_glue,
-    list_glue_figures,
-    put_glue_figure,
-)
+from adhaero.store.glues import Glue, GlueFigure, delete_glue_figures, fetch_glue, list_glue_figures, put_glue_figure
 
 
 @dataclass(frozen=True)

@@ -7,14 +7,8 @@ from adhaero.bench.shop.glue_figures import FigureView
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.glue import GlueFamily
 from adhaero.store.file import ShopFile
+from adhaero.store.glues import Glue, delete_glue_figures, fetch_glue, find_glue, list_glue_users
 from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.shop import (
-    Glue,
-    delete_glue_figures,
-    fetch_glue,
-    find_glue,
-    list_glue_users,
-)
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from adhaero.core.plan.hours import DAYS, Hours, parse_hours, say_hours
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection
-from adhaero.store.shop import fetch_settings, put_setting
+from adhaero.store.settings import fetch_settings, put_setting
 
 _USUAL = ("08:00 to 18:00",) * 5 + ("", "")
 

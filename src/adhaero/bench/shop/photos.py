@@ -4,10 +4,8 @@ from adhaero.bench.shop.boards import require_stock_board
 from adhaero.core.errors import NotThere
 from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile
+from adhaero.store.photos import fetch_photo
 from adhaero.store.rows import amend, insert
-from adhaero.store.shop import (
-    fetch_photo,
-)
 
 
 def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:

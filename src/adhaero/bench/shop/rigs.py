@@ -12,8 +12,7 @@ from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection, amend, delete, insert
-from adhaero.store.shop import (
+from adhaero.store.rigs import (
     Rig,
     count_rig_pulls,
     delete_calibrations,
@@ -22,6 +21,7 @@ from adhaero.store.shop import (
     list_rigs,
     newest_calibration,
 )
+from adhaero.store.rows import Connection, amend, delete, insert
 
 RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
 

@@ -7,10 +7,7 @@ from adhaero.core.errors import EntryError
 from adhaero.core.units import DisplayUnit, Units, check_units
 from adhaero.store.file import ShopFile
 from adhaero.store.rows import Connection
-from adhaero.store.shop import (
-    fetch_settings,
-    put_setting,
-)
+from adhaero.store.settings import fetch_settings, put_setting
 
 
 @dataclass(frozen=True)

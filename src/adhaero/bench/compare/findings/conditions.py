@@ -22,7 +22,7 @@ from adhaero.core.stats.retention import Asked as KeptAsked
 from adhaero.core.stats.retention import Kept, Retention, compute_retention, name_set
 from adhaero.core.stats.words import and_join, say_span
 from adhaero.store.pieces import Piece
-from adhaero.store.trials import FactorRow
+from adhaero.store.plans import FactorRow
 
 
 @dataclass(frozen=True)
