@@ -15,6 +15,7 @@ from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.core.errors import AdhaeroError
+from adhaero.core.pulls import LoadPoint
 
 router = APIRouter(tags=["break"])
 
@@ -108,7 +109,7 @@ def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
 class Point(Body):
     """Where on its trace the load of a pull is read, and why."""
 
-    point: Annotated[load_point.LoadPoint, Field(strict=False)]
+    point: Annotated[LoadPoint, Field(strict=False)]
     reason: str = Field(default="", max_length=300)
     at_s: float | None = Field(default=None, ge=-1e9, le=1e9)
 

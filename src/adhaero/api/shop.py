@@ -181,7 +181,7 @@ def edit_glue(shop: Shop, glue_id: RowId, body: Edit) -> None:
 @router.delete("/api/shop/glues/{glue_id}", status_code=204)
 def delete_glue(shop: Shop, glue_id: RowId) -> None:
     """Take a glue off the shelf."""
-    glues.delete_glue(shop.file, glue_id)
+    glues.remove_glue(shop.file, glue_id)
 
 
 @router.patch("/api/shop/glues/{glue_id}/figures", status_code=204)
@@ -259,7 +259,7 @@ def change_rig(shop: Shop, rig_id: RowId, body: RigEdit) -> None:
 @router.delete("/api/shop/rigs/{rig_id}", status_code=204)
 def delete_rig(shop: Shop, rig_id: RowId) -> None:
     """Remove a rig that has broken nothing."""
-    rigs.delete_rig(shop.file, rig_id)
+    rigs.remove_rig(shop.file, rig_id)
     shop.hub.disconnect(rig_id)
 
 

@@ -2,8 +2,10 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.core.glue import GlueFamily
+from adhaero.store.rows import amend, delete, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -12,10 +14,28 @@ class Glue:
 
     id: int
     name: str
-    family: str
+    family: GlueFamily
     opened_on: str | None
     lot: str
     kept: str
+
+
+class GlueChange(TypedDict, total=False):
+    """Columns of a glue that can be set."""
+
+    family: GlueFamily
+    opened_on: str | None
+    lot: str
+    kept: str
+
+
+class NewGlue(TypedDict):
+    """What a glue is written with."""
+
+    name: str
+    family: GlueFamily
+    opened_on: NotRequired[str | None]
+    lot: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -84,3 +104,18 @@ def delete_glue_figures(connection: sqlite3.Connection, glue_id: int, name: str 
         "DELETE FROM glue_figure WHERE glue_id = :glue AND (:name IS NULL OR name = :name)",
         {"glue": glue_id, "name": name},
     )
+
+
+def insert_glue(connection: sqlite3.Connection, **row: Unpack[NewGlue]) -> int:
+    """Write a glue and return its id; call inside a transaction."""
+    return insert(connection, "glue", row)
+
+
+def amend_glue(connection: sqlite3.Connection, glue_id: int, **change: Unpack[GlueChange]) -> None:
+    """Set columns of a glue; call inside a transaction."""
+    amend(connection, "glue", glue_id, change)
+
+
+def delete_glue(connection: sqlite3.Connection, glue_id: int) -> None:
+    """Delete a glue; call inside a transaction."""
+    delete(connection, "glue", glue_id)

@@ -4,9 +4,10 @@ import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Protocol, TypeVar
+from typing import NotRequired, Protocol, TypedDict, TypeVar, Unpack
 
-from adhaero.store.rows import fetch_all
+from adhaero.core.plan.stays import ExposureKind
+from adhaero.store.rows import amend, delete, fetch_all, insert
 
 
 class _OfPiece(Protocol):
@@ -27,18 +28,44 @@ class Coat:
     at_utc: str
 
 
+class NewCoat(TypedDict):
+    """What a coat is written with."""
+
+    piece_id: int
+    number: int
+    at_utc: str
+
+
 @dataclass(frozen=True)
 class Stage:
     """Something a piece goes through before the test; without an end it is in there still."""
 
     id: int
     piece_id: int
-    kind: str
+    kind: ExposureKind
     planned_s: float | None
     begun_utc: str
     ended_utc: str | None
     cycles: int
     note: str
+
+
+class StageChange(TypedDict, total=False):
+    """Columns of a stay in something that can be set."""
+
+    ended_utc: str | None
+    cycles: int
+    note: str
+
+
+class NewStage(TypedDict):
+    """What a stay in something is written with."""
+
+    piece_id: int
+    kind: ExposureKind
+    begun_utc: str
+    planned_s: NotRequired[float | None]
+    note: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -57,6 +84,14 @@ class Tick:
     """Something that a piece must have had before the test, and when it had it."""
 
     id: int
+    piece_id: int
+    words: str
+    done_utc: str
+
+
+class NewTick(TypedDict):
+    """What a tick is written with."""
+
     piece_id: int
     words: str
     done_utc: str
@@ -113,3 +148,28 @@ def delete_reading(connection: sqlite3.Connection, piece_id: int, name: str) -> 
     connection.execute(
         "DELETE FROM reading WHERE piece_id = :piece AND name = :name", {"piece": piece_id, "name": name}
     )
+
+
+def insert_coat(connection: sqlite3.Connection, **row: Unpack[NewCoat]) -> int:
+    """Write a coat and return its id; call inside a transaction."""
+    return insert(connection, "coat", row)
+
+
+def insert_stage(connection: sqlite3.Connection, **row: Unpack[NewStage]) -> int:
+    """Write a stay in something and return its id; call inside a transaction."""
+    return insert(connection, "stage", row)
+
+
+def amend_stage(connection: sqlite3.Connection, stage_id: int, **change: Unpack[StageChange]) -> None:
+    """Set columns of a stay in something; call inside a transaction."""
+    amend(connection, "stage", stage_id, change)
+
+
+def insert_tick(connection: sqlite3.Connection, **row: Unpack[NewTick]) -> int:
+    """Write a tick and return its id; call inside a transaction."""
+    return insert(connection, "tick", row)
+
+
+def delete_tick(connection: sqlite3.Connection, tick_id: int) -> None:
+    """Delete a tick; call inside a transaction."""
+    delete(connection, "tick", tick_id)

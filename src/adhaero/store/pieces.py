@@ -3,8 +3,10 @@
 import sqlite3
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.core.plan.stays import TestedAs
+from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -32,12 +34,49 @@ class Piece:
     odd_utc: str | None
     note: str
     pair: int | None
-    pilot: int
+    pilot: bool
     deviation: str
     clamp_peak_n: float | None
     clamp_settled_n: float | None
-    tested_as: str
+    tested_as: TestedAs
     panel: int | None
+
+
+class PieceChange(TypedDict, total=False):
+    """Columns of a piece that can be set."""
+
+    treatment_id: int
+    label: str
+    sawn_utc: str | None
+    batch_id: int | None
+    closed_utc: str | None
+    released_utc: str | None
+    void_reason: str | None
+    excluded_reason: str | None
+    odd_reason: str | None
+    odd_utc: str | None
+    prepped_utc: str | None
+    spread_utc: str | None
+    clamped_utc: str | None
+    deviation: str
+    clamp_peak_n: float | None
+    clamp_settled_n: float | None
+    tested_as: TestedAs
+
+
+class NewPiece(TypedDict):
+    """What a piece is written with."""
+
+    trial_id: int
+    treatment_id: int
+    board_id: int
+    position: int
+    glue_turn: int
+    break_turn: int
+    label: str
+    pair: NotRequired[int | None]
+    pilot: NotRequired[bool]
+    panel: NotRequired[int | None]
 
 
 @dataclass(frozen=True)
@@ -65,6 +104,37 @@ class Batch:
     spread_g: float | None
     spread_typed: str
     photo_id: int | None
+
+
+class BatchChange(TypedDict, total=False):
+    """Columns of a batch that can be set."""
+
+    note: str
+    mixed_utc: str | None
+    who: str
+    spread_g: float | None
+    spread_typed: str
+    photo_id: int | None
+
+
+class NewBatch(TypedDict):
+    """What a batch is written with."""
+
+    trial_id: int
+    number: int
+    glue: str
+    glue_family: str
+    started_utc: str
+    glue_opened_on: NotRequired[str | None]
+    glue_lot: NotRequired[str]
+    shop_temperature_c: NotRequired[float | None]
+    shop_temperature_typed: NotRequired[str]
+    humidity_pct: NotRequired[float | None]
+    humidity_typed: NotRequired[str]
+    wood_moisture_pct: NotRequired[float | None]
+    wood_moisture_typed: NotRequired[str]
+    note: NotRequired[str]
+    glue_kept: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -189,3 +259,23 @@ def delete_pieces(connection: sqlite3.Connection, trial_id: int) -> None:
             f"DELETE FROM {table} WHERE piece_id IN (SELECT id FROM piece WHERE trial_id = :trial)", {"trial": trial_id}
         )
     connection.execute("DELETE FROM piece WHERE trial_id = :trial", {"trial": trial_id})
+
+
+def insert_piece(connection: sqlite3.Connection, **row: Unpack[NewPiece]) -> int:
+    """Write a piece and return its id; call inside a transaction."""
+    return insert(connection, "piece", row)
+
+
+def amend_piece(connection: sqlite3.Connection, piece_id: int, **change: Unpack[PieceChange]) -> None:
+    """Set columns of a piece; call inside a transaction."""
+    amend(connection, "piece", piece_id, change)
+
+
+def insert_batch(connection: sqlite3.Connection, **row: Unpack[NewBatch]) -> int:
+    """Write a batch and return its id; call inside a transaction."""
+    return insert(connection, "batch", row)
+
+
+def amend_batch(connection: sqlite3.Connection, batch_id: int, **change: Unpack[BatchChange]) -> None:
+    """Set columns of a batch; call inside a transaction."""
+    amend(connection, "batch", batch_id, change)

@@ -3,8 +3,25 @@
 import sqlite3
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all
+from adhaero.core.plan.fields import Factor, StepTurn
+from adhaero.core.plan.treatments import SetKind
+from adhaero.store.rows import amend, delete, fetch_all, insert
+
+
+class NewTreatmentLevel(TypedDict):
+    """What a level of a treatment is written with."""
+
+    treatment_id: int
+    level_id: int
+
+
+class NewFactorScope(TypedDict):
+    """What what a factor is limited to is written with."""
+
+    factor_id: int
+    level_id: int
 
 
 @dataclass(frozen=True)
@@ -14,8 +31,24 @@ class FactorRow:
     id: int
     trial_id: int
     rank: int
-    kind: str
+    kind: Factor
     name: str
+
+
+class FactorChange(TypedDict, total=False):
+    """Columns of a factor that can be set."""
+
+    kind: Factor
+    name: str
+
+
+class NewFactor(TypedDict):
+    """What a factor is written with."""
+
+    trial_id: int
+    rank: int
+    kind: Factor
+    name: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -31,6 +64,24 @@ class LevelRow:
     glue_id: int | None
 
 
+class LevelChange(TypedDict, total=False):
+    """Columns of a level that can be set."""
+
+    rank: int
+    code: str
+
+
+class NewLevel(TypedDict):
+    """What a level is written with."""
+
+    factor_id: int
+    rank: int
+    name: str
+    code: str
+    value_si: NotRequired[float | None]
+    glue_id: NotRequired[int | None]
+
+
 @dataclass(frozen=True)
 class Treatment:
     """One set of a trial: a combination of values, or a control. `glue_id` and `recipe` are a control's own."""
@@ -40,17 +91,44 @@ class Treatment:
     rank: int
     name: str
     code: str
-    kind: str
+    kind: SetKind
     glue_id: int | None
     recipe: str
-    left_out: int
+    left_out: bool
     pieces: int
-    pieces_own: int
+    pieces_own: bool
 
     @property
     def solid(self) -> bool:
         """Return whether its pieces have no joint."""
         return self.kind == "solid"
+
+
+class TreatmentChange(TypedDict, total=False):
+    """Columns of a treatment that can be set."""
+
+    rank: int
+    name: str
+    code: str
+    pieces: int
+    recipe: str
+    left_out: bool
+    pieces_own: bool
+
+
+class NewTreatment(TypedDict):
+    """What a treatment is written with."""
+
+    trial_id: int
+    rank: int
+    name: str
+    code: str
+    pieces: int
+    glue_id: NotRequired[int | None]
+    kind: NotRequired[SetKind]
+    recipe: NotRequired[str]
+    left_out: NotRequired[bool]
+    pieces_own: NotRequired[bool]
 
 
 @dataclass(frozen=True)
@@ -66,6 +144,25 @@ class Board:
     stock_board_id: int | None
 
 
+class BoardChange(TypedDict, total=False):
+    """Columns of a board of a plan that can be set."""
+
+    name: str
+    species: str
+    holds: int
+
+
+class NewBoard(TypedDict):
+    """What a board of a plan is written with."""
+
+    trial_id: int
+    rank: int
+    name: str
+    holds: int
+    species: NotRequired[str]
+    stock_board_id: NotRequired[int | None]
+
+
 @dataclass(frozen=True)
 class Step:
     """Work on the parts besides the joint, before or after glue-up."""
@@ -74,8 +171,23 @@ class Step:
     trial_id: int
     rank: int
     words: str
-    turn: str
+    turn: StepTurn
     done_utc: str | None
+
+
+class StepChange(TypedDict, total=False):
+    """Columns of a step of work that can be set."""
+
+    done_utc: str | None
+
+
+class NewStep(TypedDict):
+    """What a step of work is written with."""
+
+    trial_id: int
+    rank: int
+    words: str
+    turn: StepTurn
 
 
 _TREATMENT = "SELECT id, trial_id, rank, name, code, kind, glue_id, recipe, left_out, pieces, pieces_own FROM treatment"
@@ -201,3 +313,73 @@ def list_steps(connection: sqlite3.Connection, trial_id: int) -> list[Step]:
         " ORDER BY turn DESC, rank, id",
         {"trial": trial_id},
     )
+
+
+def insert_factor(connection: sqlite3.Connection, **row: Unpack[NewFactor]) -> int:
+    """Write a factor and return its id; call inside a transaction."""
+    return insert(connection, "factor", row)
+
+
+def amend_factor(connection: sqlite3.Connection, factor_id: int, **change: Unpack[FactorChange]) -> None:
+    """Set columns of a factor; call inside a transaction."""
+    amend(connection, "factor", factor_id, change)
+
+
+def insert_factor_scope(connection: sqlite3.Connection, **row: Unpack[NewFactorScope]) -> int:
+    """Write what a factor is limited to and return its id; call inside a transaction."""
+    return insert(connection, "factor_scope", row)
+
+
+def insert_level(connection: sqlite3.Connection, **row: Unpack[NewLevel]) -> int:
+    """Write a level and return its id; call inside a transaction."""
+    return insert(connection, "level", row)
+
+
+def amend_level(connection: sqlite3.Connection, level_id: int, **change: Unpack[LevelChange]) -> None:
+    """Set columns of a level; call inside a transaction."""
+    amend(connection, "level", level_id, change)
+
+
+def insert_treatment(connection: sqlite3.Connection, **row: Unpack[NewTreatment]) -> int:
+    """Write a treatment and return its id; call inside a transaction."""
+    return insert(connection, "treatment", row)
+
+
+def amend_treatment(connection: sqlite3.Connection, treatment_id: int, **change: Unpack[TreatmentChange]) -> None:
+    """Set columns of a treatment; call inside a transaction."""
+    amend(connection, "treatment", treatment_id, change)
+
+
+def insert_treatment_level(connection: sqlite3.Connection, **row: Unpack[NewTreatmentLevel]) -> int:
+    """Write a level of a treatment and return its id; call inside a transaction."""
+    return insert(connection, "treatment_level", row)
+
+
+def insert_board(connection: sqlite3.Connection, **row: Unpack[NewBoard]) -> int:
+    """Write a board of a plan and return its id; call inside a transaction."""
+    return insert(connection, "board", row)
+
+
+def amend_board(connection: sqlite3.Connection, board_id: int, **change: Unpack[BoardChange]) -> None:
+    """Set columns of a board of a plan; call inside a transaction."""
+    amend(connection, "board", board_id, change)
+
+
+def delete_board(connection: sqlite3.Connection, board_id: int) -> None:
+    """Delete a board of a plan; call inside a transaction."""
+    delete(connection, "board", board_id)
+
+
+def insert_step(connection: sqlite3.Connection, **row: Unpack[NewStep]) -> int:
+    """Write a step of work and return its id; call inside a transaction."""
+    return insert(connection, "step", row)
+
+
+def amend_step(connection: sqlite3.Connection, step_id: int, **change: Unpack[StepChange]) -> None:
+    """Set columns of a step of work; call inside a transaction."""
+    amend(connection, "step", step_id, change)
+
+
+def delete_step(connection: sqlite3.Connection, step_id: int) -> None:
+    """Delete a step of work; call inside a transaction."""
+    delete(connection, "step", step_id)

@@ -5,8 +5,10 @@ import sqlite3
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one, insert
+from adhaero.core.pulls import FailedIn, LoadPoint, PullOutcome, PullSource, PullState
+from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -23,30 +25,83 @@ class Pull:
     id: int
     piece_id: int
     attempt: int
-    source: str
-    state: str
+    source: PullSource
+    state: PullState
     rig_id: int | None
     calibration_id: int | None
     zero_n: float | None
     zero_noise_n: float | None
     started_utc: str
     ended_utc: str | None
-    outcome: str | None
+    outcome: PullOutcome | None
     load_n: float | None
     load_typed: str
     held_n: float | None
     held_typed: str
     wood_failure_pct: float | None
-    failure: str | None
+    failure: FailedIn | None
     note: str
-    flags: str
-    practice: int
-    flag_codes: str
+    flags: tuple[str, ...]
+    practice: bool
+    flag_codes: tuple[str, ...]
     expected_low_n: float | None
-    load_point: str
+    load_point: LoadPoint
     load_point_s: float | None
     load_point_reason: str
     load_through: str
+
+
+class PullChange(TypedDict, total=False):
+    """Columns of a pull that can be set."""
+
+    piece_id: int
+    attempt: int
+    source: PullSource
+    state: PullState
+    rig_id: int | None
+    calibration_id: int | None
+    zero_n: float | None
+    zero_noise_n: float | None
+    started_utc: str
+    ended_utc: str | None
+    outcome: PullOutcome | None
+    load_n: float | None
+    wood_failure_pct: float | None
+    failure: FailedIn | None
+    note: str
+    flags: tuple[str, ...]
+    practice: bool
+    flag_codes: tuple[str, ...]
+    expected_low_n: float | None
+    load_point: LoadPoint
+    load_point_s: float | None
+    load_point_reason: str
+
+
+class NewPull(TypedDict):
+    """What a pull is written with."""
+
+    piece_id: int
+    attempt: int
+    source: PullSource
+    state: PullState
+    started_utc: str
+    rig_id: NotRequired[int | None]
+    calibration_id: NotRequired[int | None]
+    zero_n: NotRequired[float | None]
+    zero_noise_n: NotRequired[float | None]
+    ended_utc: NotRequired[str | None]
+    load_n: NotRequired[float | None]
+    load_typed: NotRequired[str]
+    practice: NotRequired[bool]
+    held_n: NotRequired[float | None]
+    held_typed: NotRequired[str]
+    expected_low_n: NotRequired[float | None]
+    load_through: NotRequired[str]
+    outcome: NotRequired[PullOutcome | None]
+    wood_failure_pct: NotRequired[float | None]
+    failure: NotRequired[FailedIn | None]
+    note: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -114,3 +169,13 @@ def fetch_trace(connection: sqlite3.Connection, pull_id: int) -> RawTrace:
     if sys.byteorder == "big":
         numbers.byteswap()
     return RawTrace(list(numbers[0::2]), list(numbers[1::2]), unreadable)
+
+
+def insert_pull(connection: sqlite3.Connection, **row: Unpack[NewPull]) -> int:
+    """Write a pull and return its id; call inside a transaction."""
+    return insert(connection, "pull", row)
+
+
+def amend_pull(connection: sqlite3.Connection, pull_id: int, **change: Unpack[PullChange]) -> None:
+    """Set columns of a pull; call inside a transaction."""
+    amend(connection, "pull", pull_id, change)

@@ -2,8 +2,11 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.lines import DecimalMark
+from adhaero.store.rows import amend, delete, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -19,20 +22,74 @@ class Rig:
     capacity_typed: str
     resolution_n: float
     resolution_typed: str
-    kind: str
+    kind: RigKind
     bore_mm: float | None
     bore_typed: str
     lever_ratio: float | None
     tare_n: float | None
     tare_typed: str
     fixtures: str
-    decimal_mark: str
+    decimal_mark: DecimalMark
     prints: str
     baud: int
     parity: str
     stop_bits: int
     far_host: str
-    simulated: int
+    simulated: bool
+
+
+class RigChange(TypedDict, total=False):
+    """Columns of a rig that can be set."""
+
+    name: str
+    url: str
+    number_index: int
+    unit: str
+    capacity_n: float
+    capacity_typed: str
+    resolution_n: float
+    resolution_typed: str
+    kind: RigKind
+    bore_mm: float | None
+    bore_typed: str
+    lever_ratio: float | None
+    tare_n: float | None
+    tare_typed: str
+    fixtures: str
+    decimal_mark: DecimalMark
+    prints: str
+    baud: int
+    parity: str
+    stop_bits: int
+    far_host: str
+    simulated: bool
+
+
+class NewRig(TypedDict):
+    """What a rig is written with."""
+
+    name: str
+    url: str
+    unit: str
+    capacity_n: float
+    capacity_typed: str
+    resolution_n: float
+    resolution_typed: str
+    number_index: NotRequired[int]
+    kind: NotRequired[RigKind]
+    bore_mm: NotRequired[float | None]
+    bore_typed: NotRequired[str]
+    lever_ratio: NotRequired[float | None]
+    tare_n: NotRequired[float | None]
+    tare_typed: NotRequired[str]
+    fixtures: NotRequired[str]
+    decimal_mark: NotRequired[DecimalMark]
+    prints: NotRequired[str]
+    baud: NotRequired[int]
+    parity: NotRequired[str]
+    stop_bits: NotRequired[int]
+    far_host: NotRequired[str]
+    simulated: NotRequired[bool]
 
 
 @dataclass(frozen=True)
@@ -40,6 +97,15 @@ class CalibrationRow:
     """A calibration of a rig; the newest is the one in use."""
 
     id: int
+    rig_id: int
+    offset_reading: float
+    newton_per_unit: float
+    made_utc: str
+
+
+class NewCalibration(TypedDict):
+    """What a calibration is written with."""
+
     rig_id: int
     offset_reading: float
     newton_per_unit: float
@@ -92,3 +158,23 @@ def fetch_calibration(connection: sqlite3.Connection, calibration_id: int) -> Ca
 def delete_calibrations(connection: sqlite3.Connection, rig_id: int) -> None:
     """Remove the calibrations of a rig; call inside a transaction."""
     connection.execute("DELETE FROM calibration WHERE rig_id = :rig", {"rig": rig_id})
+
+
+def insert_rig(connection: sqlite3.Connection, **row: Unpack[NewRig]) -> int:
+    """Write a rig and return its id; call inside a transaction."""
+    return insert(connection, "rig", row)
+
+
+def amend_rig(connection: sqlite3.Connection, rig_id: int, **change: Unpack[RigChange]) -> None:
+    """Set columns of a rig; call inside a transaction."""
+    amend(connection, "rig", rig_id, change)
+
+
+def delete_rig(connection: sqlite3.Connection, rig_id: int) -> None:
+    """Delete a rig; call inside a transaction."""
+    delete(connection, "rig", rig_id)
+
+
+def insert_calibration(connection: sqlite3.Connection, **row: Unpack[NewCalibration]) -> int:
+    """Write a calibration and return its id; call inside a transaction."""
+    return insert(connection, "calibration", row)

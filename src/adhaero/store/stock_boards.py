@@ -2,8 +2,9 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.store.rows import amend, delete, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,45 @@ class StockBoard:
     price_typed: str
 
 
+class StockBoardChange(TypedDict, total=False):
+    """Columns of a board of the shop that can be set."""
+
+    name: str
+    species: str
+    length_mm: float
+    length_typed: str
+    width_mm: float
+    width_typed: str
+    thickness_mm: float
+    thickness_typed: str
+    moisture_pct: float | None
+    moisture_typed: str
+    rings: str
+    source: str
+    photo_id: int | None
+    price: float | None
+    price_typed: str
+
+
+class NewStockBoard(TypedDict):
+    """What a board of the shop is written with."""
+
+    name: str
+    length_mm: float
+    length_typed: str
+    width_mm: float
+    width_typed: str
+    thickness_mm: float
+    thickness_typed: str
+    species: NotRequired[str]
+    moisture_pct: NotRequired[float | None]
+    moisture_typed: NotRequired[str]
+    rings: NotRequired[str]
+    source: NotRequired[str]
+    price: NotRequired[float | None]
+    price_typed: NotRequired[str]
+
+
 @dataclass(frozen=True)
 class Defect:
     """A stretch of a board that is skipped."""
@@ -38,6 +78,16 @@ class Defect:
     to_mm: float
     typed: str
     words: str
+
+
+class NewDefect(TypedDict):
+    """What a defect is written with."""
+
+    stock_board_id: int
+    from_mm: float
+    to_mm: float
+    typed: str
+    words: NotRequired[str]
 
 
 _STOCK = (
@@ -81,3 +131,23 @@ def delete_stock_board(connection: sqlite3.Connection, board_id: int) -> None:
     """Remove a board of the shop with its defects; call inside a transaction."""
     connection.execute("DELETE FROM defect WHERE stock_board_id = :id", {"id": board_id})
     connection.execute("DELETE FROM stock_board WHERE id = :id", {"id": board_id})
+
+
+def insert_stock_board(connection: sqlite3.Connection, **row: Unpack[NewStockBoard]) -> int:
+    """Write a board of the shop and return its id; call inside a transaction."""
+    return insert(connection, "stock_board", row)
+
+
+def amend_stock_board(connection: sqlite3.Connection, stock_board_id: int, **change: Unpack[StockBoardChange]) -> None:
+    """Set columns of a board of the shop; call inside a transaction."""
+    amend(connection, "stock_board", stock_board_id, change)
+
+
+def insert_defect(connection: sqlite3.Connection, **row: Unpack[NewDefect]) -> int:
+    """Write a defect and return its id; call inside a transaction."""
+    return insert(connection, "defect", row)
+
+
+def delete_defect(connection: sqlite3.Connection, defect_id: int) -> None:
+    """Delete a defect; call inside a transaction."""
+    delete(connection, "defect", defect_id)

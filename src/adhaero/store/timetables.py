@@ -2,8 +2,10 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.core.plan.tasks import TaskKind
+from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -15,11 +17,25 @@ class TimetableRow:
     solved_utc: str
     finish_utc: str
     bound_utc: str | None
-    proved: int
-    odd_hours: int
+    proved: bool
+    odd_hours: bool
     finish_by_utc: str | None
     give_typed: str
     break_typed: str
+
+
+class NewTimetable(TypedDict):
+    """What a timetable is written with."""
+
+    trial_id: int
+    solved_utc: str
+    finish_utc: str
+    proved: bool
+    odd_hours: bool
+    give_typed: str
+    break_typed: str
+    bound_utc: NotRequired[str | None]
+    finish_by_utc: NotRequired[str | None]
 
 
 @dataclass(frozen=True)
@@ -29,12 +45,12 @@ class TaskRow:
     id: int
     trial_id: int
     name: str
-    kind: str
+    kind: TaskKind
     glue_up: str
     begin_utc: str
     end_utc: str
-    odd: int
-    pinned: int
+    odd: bool
+    pinned: bool
     pieces: str
     clamps: str
 
@@ -42,6 +58,29 @@ class TaskRow:
     def piece_ids(self) -> tuple[int, ...]:
         """Return the pieces that the task is about."""
         return tuple(int(one) for one in self.pieces.split())
+
+
+class TaskChange(TypedDict, total=False):
+    """Columns of a task that can be set."""
+
+    begin_utc: str
+    end_utc: str
+    pinned: bool
+
+
+class NewTask(TypedDict):
+    """What a task is written with."""
+
+    trial_id: int
+    name: str
+    kind: TaskKind
+    glue_up: str
+    begin_utc: str
+    end_utc: str
+    odd: bool
+    pieces: str
+    pinned: NotRequired[bool]
+    clamps: NotRequired[str]
 
 
 def fetch_timetable(connection: sqlite3.Connection, trial_id: int) -> TimetableRow | None:
@@ -70,3 +109,18 @@ def delete_timetable(connection: sqlite3.Connection, trial_id: int) -> None:
     """Take a trial's timetable away with its tasks; call inside a transaction."""
     connection.execute("DELETE FROM task WHERE trial_id = :trial", {"trial": trial_id})
     connection.execute("DELETE FROM timetable WHERE trial_id = :trial", {"trial": trial_id})
+
+
+def insert_timetable(connection: sqlite3.Connection, **row: Unpack[NewTimetable]) -> int:
+    """Write a timetable and return its id; call inside a transaction."""
+    return insert(connection, "timetable", row)
+
+
+def insert_task(connection: sqlite3.Connection, **row: Unpack[NewTask]) -> int:
+    """Write a task and return its id; call inside a transaction."""
+    return insert(connection, "task", row)
+
+
+def amend_task(connection: sqlite3.Connection, task_id: int, **change: Unpack[TaskChange]) -> None:
+    """Set columns of a task; call inside a transaction."""
+    amend(connection, "task", task_id, change)

@@ -2,8 +2,13 @@
 
 import sqlite3
 from dataclasses import dataclass
+from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.store.rows import fetch_all, fetch_one
+from adhaero.core.fixture import Fixture
+from adhaero.core.joint import Joint
+from adhaero.core.plan.fields import AnswerKind, Faces, Judged, Matched
+from adhaero.core.wood import Grain
+from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
 @dataclass(frozen=True)
@@ -14,20 +19,20 @@ class Trial:
     question: str
     guess: str
     guess_utc: str | None
-    judged: str
-    answer: str
-    joint: str
-    fixture: str
+    judged: Judged
+    answer: AnswerKind
+    joint: Joint
+    fixture: Fixture
     material_a: str
     material_b: str
-    grain_a: str
-    grain_b: str
+    grain_a: Grain
+    grain_b: Grain
     glue: str
     prep: str
     spread: str
     condition: str
-    faces: str
-    matched: str
+    faces: Faces
+    matched: Matched
     together: str
     label_scheme: str
     pieces_each: int
@@ -35,7 +40,7 @@ class Trial:
     spares: str
     rig_id: int | None
     seed: int
-    practice: int
+    practice: bool
     created_utc: str
     frozen_utc: str | None
     removed_utc: str | None
@@ -46,6 +51,59 @@ class Trial:
     blade: str
     planer: str
     conclusion: str
+
+
+class TrialChange(TypedDict, total=False):
+    """Columns of a trial that can be set."""
+
+    question: str
+    guess: str
+    judged: Judged
+    joint: Joint
+    fixture: Fixture
+    material_a: str
+    material_b: str
+    grain_a: Grain
+    grain_b: Grain
+    glue: str
+    prep: str
+    seed: int
+    practice: bool
+    created_utc: str
+    frozen_utc: str | None
+    removed_utc: str | None
+    answer: AnswerKind
+    spread: str
+    condition: str
+    faces: Faces
+    matched: Matched
+    together: str
+    label_scheme: str
+    pieces_each: int
+    pilot: int
+    spares: str
+    rig_id: int | None
+    guess_utc: str | None
+    copied_from: int | None
+    reference_id: int | None
+    fence: str
+    stop_block: str
+    blade: str
+    planer: str
+    conclusion: str
+
+
+class NewTrial(TypedDict):
+    """What a trial is written with."""
+
+    question: str
+    seed: int
+    created_utc: str
+    prep: NotRequired[str]
+    practice: NotRequired[bool]
+    spread: NotRequired[str]
+    condition: NotRequired[str]
+    copied_from: NotRequired[int | None]
 
 
 @dataclass(frozen=True)
@@ -64,6 +122,18 @@ class Amendment:
     """A change of a settled plan, and why."""
 
     id: int
+    trial_id: int
+    at_utc: str
+    field: str
+    words: str
+    before: str
+    after: str
+    reason: str
+
+
+class NewAmendment(TypedDict):
+    """What an amendment is written with."""
+
     trial_id: int
     at_utc: str
     field: str
@@ -129,3 +199,25 @@ def list_amendments(connection: sqlite3.Connection, trial_id: int) -> list[Amend
         " ORDER BY id",
         {"trial": trial_id},
     )
+
+
+def insert_trial(connection: sqlite3.Connection, **row: Unpack[NewTrial]) -> int:
+    """Write a trial and return its id; call inside a transaction."""
+    return insert(connection, "trial", row)
+
+
+def amend_trial(connection: sqlite3.Connection, trial_id: int, **change: Unpack[TrialChange]) -> None:
+    """Set columns of a trial; call inside a transaction."""
+    amend(connection, "trial", trial_id, change)
+
+
+def insert_amendment(connection: sqlite3.Connection, **row: Unpack[NewAmendment]) -> int:
+    """Write an amendment and return its id; call inside a transaction."""
+    return insert(connection, "amendment", row)
+
+
+def put_trial_field(connection: sqlite3.Connection, trial_id: int, name: str, value: str | int) -> None:
+    """Set one word or number of a plan by its name; call inside a transaction. Raises `KeyError` for no such field."""
+    if name not in TrialChange.__annotations__:
+        raise KeyError(name)
+    amend(connection, "trial", trial_id, {name: value})

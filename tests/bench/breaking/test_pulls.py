@@ -20,7 +20,7 @@ from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.breaking.view import view_break
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
-from adhaero.bench.shop.rigs import choose_unit, delete_rig
+from adhaero.bench.shop.rigs import choose_unit, remove_rig
 from adhaero.bench.shop.view import view_shop
 from adhaero.cli.rig import give_pull
 from adhaero.core.errors import EntryError, InUse, RigError, StateError
@@ -129,7 +129,7 @@ def test_a_rig_in_use_is_neither_let_go_nor_deleted_and_its_pull_goes_on(bench: 
     with pytest.raises(StateError, match="is recording"):
         bench.hub.disconnect(bench.rig_id)
     with pytest.raises(InUse, match="has recorded 1 pulls"):
-        delete_rig(bench.shop.file, bench.rig_id)
+        remove_rig(bench.shop.file, bench.rig_id)
     assert bench.hub.recording_of(pull) is not None
     with bench.shop.file.reading() as connection:
         assert list_running(connection)
@@ -140,7 +140,7 @@ def test_a_rig_in_use_is_neither_let_go_nor_deleted_and_its_pull_goes_on(bench: 
 def test_a_rig_that_a_plan_counts_on_stays(bench: Bench) -> None:
     bench.shop.edit("rig_id", str(bench.rig_id))
     with pytest.raises(InUse, match="is the rig of the trial"):
-        delete_rig(bench.shop.file, bench.rig_id)
+        remove_rig(bench.shop.file, bench.rig_id)
 
 
 def test_a_printed_unit_that_is_not_the_cards_is_chosen_before_anything_is_armed(bench: Bench) -> None:

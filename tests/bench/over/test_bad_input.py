@@ -21,8 +21,8 @@ from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry
 from adhaero.bench.plan.levels import remove_level
 from adhaero.bench.saw import pieces
-from adhaero.bench.shop.glues import GlueEntry, add_glue, delete_glue, edit_glue
-from adhaero.bench.shop.rigs import delete_rig, save_rig
+from adhaero.bench.shop.glues import GlueEntry, add_glue, edit_glue, remove_glue
+from adhaero.bench.shop.rigs import remove_rig, save_rig
 from adhaero.bench.shop.units import set_unit
 from adhaero.core.errors import (
     AdhaeroError,
@@ -123,7 +123,7 @@ def test_a_plan_that_cannot_be_made_is_not_settled(
     [
         (lambda s: remove_level(s.file, s.trial, 1), "Pieces of this value have labels"),
         (lambda s: boards.remove_board(s.file, s.trial, 1), "Pieces of this board have labels"),
-        (lambda s: delete_glue(s.file, 1), "used by the trial"),
+        (lambda s: remove_glue(s.file, 1), "used by the trial"),
     ],
 )
 def test_what_is_in_use_is_not_deleted(act: Callable[[Shop], object], words: str, tmp_path: Path) -> None:
@@ -141,7 +141,7 @@ def test_a_glue_that_is_a_set_of_a_removed_trial_stays(tmp_path: Path) -> None:
     shop.add("Heron", "epoxy")
     trials.remove_trial(shop.file, shop.trial)
     with pytest.raises(InUse, match="Heron is used"):
-        delete_glue(shop.file, 2)
+        remove_glue(shop.file, 2)
 
 
 @pytest.mark.parametrize(
@@ -354,7 +354,7 @@ def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
     with shop.file.changing("test", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE pull SET rig_id = :rig", {"rig": rig})
     with pytest.raises(InUse, match="has recorded 1 pulls"):
-        delete_rig(shop.file, rig)
+        remove_rig(shop.file, rig)
 
 
 def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> None:
@@ -363,7 +363,7 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
         lambda: shop.edit("width_mm", "wide"),
         lambda: settled.freeze_plan(shop.file, shop.trial),
         lambda: pieces.relabel(shop.file, shop.trial, first(shop), shop.pieces[0].label, ""),
-        lambda: delete_glue(shop.file, 1),
+        lambda: remove_glue(shop.file, 1),
     ):
         with pytest.raises(AdhaeroError) as caught:
             act()

@@ -25,8 +25,8 @@ from adhaero.bench.saw import steps as saw_steps
 from adhaero.bench.shop import boards as shop_boards
 from adhaero.bench.shop import clamps as shop_clamps
 from adhaero.bench.shop import glue_figures
-from adhaero.bench.shop.glues import GlueEntry, add_glue, delete_glue, edit_glue
-from adhaero.bench.shop.rigs import delete_rig, save_rig
+from adhaero.bench.shop.glues import GlueEntry, add_glue, edit_glue, remove_glue
+from adhaero.bench.shop.rigs import remove_rig, save_rig
 from adhaero.bench.shop.units import set_unit
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import InUse, StaleEdit, StateError
@@ -178,10 +178,10 @@ def test_undo_puts_every_row_back_and_redo_brings_it_again(name: str, tmp_path: 
 SHOP_STEPS: dict[str, Callable[[Shop], object]] = {
     "a glue": lambda s: add_glue(s.file, GlueEntry("Heron", "epoxy")),
     "another lot": lambda s: edit_glue(s.file, 1, "lot", "2207", "9"),
-    "taking a glue off the shelf": lambda s: delete_glue(s.file, add_glue(s.file, GlueEntry("Gull", "fish"))),
+    "taking a glue off the shelf": lambda s: remove_glue(s.file, add_glue(s.file, GlueEntry("Gull", "fish"))),
     "a rig": lambda s: save_rig(s.file, press()),
     "a rig's calibration": lambda s: save_rig(s.file, press(factor="1.02"), save_rig(s.file, press())),
-    "taking a rig away": lambda s: delete_rig(s.file, save_rig(s.file, press())),
+    "taking a rig away": lambda s: remove_rig(s.file, save_rig(s.file, press())),
     "boards": lambda s: shop_boards.save_stock_board(
         s.file, shop_boards.StockBoardEntry("P", "ash", "1 m", "9 cm", "25 mm")
     ),
@@ -248,7 +248,7 @@ def test_what_others_depend_on_is_not_undone(tmp_path: Path) -> None:
 def test_a_name_that_was_taken_since_is_not_put_back_twice(tmp_path: Path) -> None:
     shop = planned(tmp_path)
     gull = add_glue(shop.file, GlueEntry("Gull", "fish"))
-    delete_glue(shop.file, gull)
+    remove_glue(shop.file, gull)
     with shop.file.changing("By another step", undoable=False) as connection:
         connection.execute("INSERT INTO glue (name, family) VALUES ('gull', 'casein')")
     with pytest.raises((InUse, StaleEdit)):

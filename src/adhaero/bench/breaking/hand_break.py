@@ -6,8 +6,10 @@ from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
 from adhaero.bench.facts.book import read_book
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import Act
+from adhaero.core.pulls import PullSource, PullState
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend, insert
+from adhaero.store.pieces import amend_piece
+from adhaero.store.pulls import insert_pull
 
 
 def break_by_hand(
@@ -43,23 +45,20 @@ def break_by_hand(
         else:
             read = read_load(connection, book, load, judgement.outcome, beyond_rig)
         held_n, held_typed = read_held(connection, book, held, read.load_n if read else 0.0, judgement.outcome)
-        return insert(
+        return insert_pull(
             connection,
-            "pull",
-            {
-                "piece_id": piece_id,
-                "attempt": next_attempt(book, piece),
-                "source": "hand",
-                "state": "kept",
-                "started_utc": file.now(),
-                "ended_utc": file.now(),
-                "load_n": read.load_n if read else None,
-                "load_typed": read.typed if read else "",
-                "load_through": read.through if read else "",
-                "held_n": held_n,
-                "held_typed": held_typed,
-                **values,
-            },
+            piece_id=piece_id,
+            attempt=next_attempt(book, piece),
+            source=PullSource.HAND,
+            state=PullState.KEPT,
+            started_utc=file.now(),
+            ended_utc=file.now(),
+            load_n=read.load_n if read else None,
+            load_typed=read.typed if read else "",
+            load_through=read.through if read else "",
+            held_n=held_n,
+            held_typed=held_typed,
+            **values,
         )
 
 
@@ -70,4 +69,4 @@ def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
         piece = book.piece(piece_id)
         book.require(Act.MARK_ODD, piece, file.clock())
         text = reason.strip()[:300]
-        amend(connection, "piece", piece_id, {"odd_reason": text or None, "odd_utc": file.now() if text else None})
+        amend_piece(connection, piece_id, odd_reason=text or None, odd_utc=file.now() if text else None)

@@ -1,14 +1,16 @@
 """The judgement of a broken face: torn wood, where it failed, and words."""
 
 from dataclasses import dataclass
+from typing import TypedDict
 
 from adhaero.bench.breaking.attempts import require_pull
-from adhaero.bench.breaking.view import FAILURES, OUTCOMES
 from adhaero.bench.facts.book import read_book
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.pulls import FailedIn, PullOutcome
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend
+from adhaero.store.pulls import amend_pull
 
 
 @dataclass(frozen=True)
@@ -21,30 +23,28 @@ class Judgement:
     note: str = ""
 
 
-def read_judgement(judgement: Judgement) -> dict[str, object]:
+class Judged(TypedDict):
+    """What a person saw, as a pull keeps it."""
+
+    outcome: PullOutcome
+    wood_failure_pct: float | None
+    failure: FailedIn | None
+    note: str
+
+
+def read_judgement(judgement: Judgement) -> Judged:
     """Return what a person saw as columns of a pull; raises `EntryError`."""
     if not judgement.outcome:
         raise EntryError(
             "It is not said what happened.", "It broke, it held, or it fell apart.", "Choose one.", field="outcome"
         )
-    if judgement.outcome not in OUTCOMES:
-        raise EntryError(
-            f"“{judgement.outcome}” is no outcome.", f"Choose one of {', '.join(OUTCOMES)}.", field="outcome"
-        )
-    if judgement.failure is not None and judgement.failure not in FAILURES:
-        raise EntryError(
-            f"“{judgement.failure}” is no failure.", f"Choose one of {', '.join(FAILURES)}.", field="failure"
-        )
+    outcome = read_choice(PullOutcome, judgement.outcome, "outcome")
+    failure = None if judgement.failure is None else read_choice(FailedIn, judgement.failure, "failure")
     torn = None
     if judgement.wood_failure.strip():
         bounds = Bounds(0, 100, zero_allowed=True)
         torn = parse_quantity(judgement.wood_failure, Kind.PERCENT, bounds=bounds, field="wood_failure").si
-    return {
-        "outcome": judgement.outcome,
-        "wood_failure_pct": torn,
-        "failure": judgement.failure,
-        "note": judgement.note.strip()[:1000],
-    }
+    return Judged(outcome=outcome, wood_failure_pct=torn, failure=failure, note=judgement.note.strip()[:1000])
 
 
 def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
@@ -53,4 +53,4 @@ def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judg
         piece, pull = require_pull(read_book(connection, trial_id), pull_id)
         if pull.state != "kept":
             raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
-        amend(connection, "pull", pull_id, read_judgement(judgement))
+        amend_pull(connection, pull_id, **read_judgement(judgement))

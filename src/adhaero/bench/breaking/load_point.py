@@ -1,18 +1,17 @@
 """Where on its trace the load of a pull is read."""
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.breaking.recording import StoredTrace, load_trace
 from adhaero.bench.facts.book import read_book
 from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.pulls import LoadPoint
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.reading import TraceReading
 from adhaero.core.rig.trace.thinning import thin_trace
 from adhaero.store.file import ShopFile
-from adhaero.store.pulls import fetch_pull
-from adhaero.store.rows import amend
+from adhaero.store.pulls import amend_pull, fetch_pull
 
 _TRACE_POINTS = 1200
 
@@ -42,14 +41,6 @@ def _zero(trace: StoredTrace) -> list[float]:
         return trace.loads_n
     sign = -1.0 if trace.reading.has(TraceFlag.REVERSED) else 1.0
     return [sign * (load - trace.reading.zero_n) for load in trace.loads_n]
-
-
-class LoadPoint(StrEnum):
-    """Where on its trace the load of a pull is read."""
-
-    HIGHEST = "highest"
-    FIRST_DROP = "first_drop"
-    POINT = "point"
 
 
 @dataclass(frozen=True)
@@ -86,8 +77,8 @@ def choose_point(file: ShopFile, trial_id: int, pull_id: int, entry: PointEntry)
                 f"This pull of {piece.label} has no trace that is finished.", "Only a finished trace has points."
             )
         at_s, load_n = _find_point(trace, trace.reading, point, entry.at_s)
-        chosen = {"load_point": point, "load_point_s": at_s, "load_point_reason": reason}
-        amend(connection, "pull", pull_id, {"load_n": max(0.0, load_n), **chosen})
+        load_n = max(0.0, load_n)
+        amend_pull(connection, pull_id, load_n=load_n, load_point=point, load_point_s=at_s, load_point_reason=reason)
 
 
 def _find_point(trace: StoredTrace, reading: TraceReading, point: LoadPoint, at_s: float | None) -> tuple[float, float]:

@@ -12,10 +12,10 @@ from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import AdhaeroError, RigError, StateError
 from adhaero.core.pieces import Act
+from adhaero.core.pulls import PullSource, PullState
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import fetch_piece
-from adhaero.store.pulls import list_running
-from adhaero.store.rows import amend, insert
+from adhaero.store.pulls import amend_pull, insert_pull, list_running
 
 log = logging.getLogger(__name__)
 
@@ -51,22 +51,19 @@ def _insert_pull(
             )
         zero = hub.take_zero(live)
         hub.require_unit(live)
-        pull_id = insert(
+        pull_id = insert_pull(
             connection,
-            "pull",
-            {
-                "piece_id": piece_id,
-                "attempt": next_attempt(book, piece),
-                "source": "rig",
-                "state": "running",
-                "rig_id": live.rig.id,
-                "calibration_id": live.calibration_row.id,
-                "zero_n": zero.load_n,
-                "zero_noise_n": zero.noise_n,
-                "expected_low_n": low,
-                "started_utc": file.now(),
-                "practice": int(practice),
-            },
+            piece_id=piece_id,
+            attempt=next_attempt(book, piece),
+            source=PullSource.RIG,
+            state=PullState.RUNNING,
+            rig_id=live.rig.id,
+            calibration_id=live.calibration_row.id,
+            zero_n=zero.load_n,
+            zero_noise_n=zero.noise_n,
+            expected_low_n=low,
+            started_utc=file.now(),
+            practice=practice,
         )
         return PullSetup(
             pull_id,
@@ -111,7 +108,7 @@ def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement)
             )
         if judgement.outcome != "fell_apart" and not pull.load_n:
             raise StateError(f"This pull of {piece.label} reached no load.", "There is nothing to keep.", "Try again.")
-        amend(connection, "pull", pull_id, {"state": "kept", **read_judgement(judgement)})
+        amend_pull(connection, pull_id, state=PullState.KEPT, **read_judgement(judgement))
 
 
 def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
@@ -122,7 +119,7 @@ def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
             raise StateError(
                 f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be laid aside."
             )
-        amend(connection, "pull", pull_id, {"state": "retried"})
+        amend_pull(connection, pull_id, state=PullState.RETRIED)
 
 
 def recover_pulls(file: ShopFile) -> int:

@@ -1,14 +1,15 @@
 """Recording one pull from a rig: every sample into the shop file within half a second, until the load rests."""
 
-import json
 import logging
 import threading
 import time
 from array import array
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypedDict
 
 from adhaero.core.errors import AdhaeroError
+from adhaero.core.pulls import PullOutcome, PullState
 from adhaero.core.quantity import Kind, factor, show
 from adhaero.core.rig.calibration import Calibration
 from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd
@@ -18,9 +19,8 @@ from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trac
 from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.rig.reader import RigReader, Sample
 from adhaero.store.file import ShopFile
-from adhaero.store.pulls import RawTrace, fetch_pull, fetch_trace, insert_chunk
+from adhaero.store.pulls import RawTrace, amend_pull, fetch_pull, fetch_trace, insert_chunk
 from adhaero.store.rigs import Rig, fetch_calibration, fetch_rig
-from adhaero.store.rows import amend
 
 log = logging.getLogger(__name__)
 
@@ -224,6 +224,15 @@ def read_stored(raw: RawTrace, calibration: Calibration, settings: TraceSettings
     return StoredTrace(raw.times_s, loads, raw.unreadable, read_trace(raw.times_s, loads, settings, raw.unreadable))
 
 
+class _Summary(TypedDict):
+    """What the trace of a pull comes to, as the pull keeps it."""
+
+    load_n: float
+    outcome: PullOutcome | None
+    flags: tuple[str, ...]
+    flag_codes: tuple[str, ...]
+
+
 def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -> None:
     """End a running pull: read its stored trace and write down the peak, what happened and what looks wrong.
 
@@ -240,32 +249,24 @@ def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -
         log.exception("the trace of pull %s cannot be read", pull_id)
         why = error.sentence if isinstance(error, AdhaeroError) else type(error).__name__
         unread = f"The trace could not be read ({why}); its raw readings are kept."
-        words = [one for one in (remark, unread) if one]
-        result = {"load_n": 0.0, "outcome": None, "flags": _to_json(words), "flag_codes": "[]"}
+        words = tuple(one for one in (remark, unread) if one)
+        result = _Summary(load_n=0.0, outcome=None, flags=words, flag_codes=())
     with file.changing("The rig stopped", trial_id, undoable=False) as connection:
-        amend(connection, "pull", pull_id, {"state": "stopped", "ended_utc": file.now(), **result})
+        amend_pull(connection, pull_id, state=PullState.STOPPED, ended_utc=file.now(), **result)
 
 
-def _summarise(trace: StoredTrace, remark: str) -> dict[str, object]:
+def _summarise(trace: StoredTrace, remark: str) -> _Summary:
     reading = trace.reading
     if reading is None:
-        words = [one for one in (remark, "No reading came during this pull.") if one]
-        return {"load_n": 0.0, "outcome": None, "flags": _to_json(words), "flag_codes": "[]"}
+        words = tuple(one for one in (remark, "No reading came during this pull.") if one)
+        return _Summary(load_n=0.0, outcome=None, flags=words, flag_codes=())
     outcome = None
     if reading.outcome is TraceOutcome.HELD or reading.has(TraceFlag.CLIPPED):
-        outcome = "held"
+        outcome = PullOutcome.HELD
     elif reading.outcome is TraceOutcome.BROKE and not reading.has(TraceFlag.SOFT):
-        outcome = "broke"
+        outcome = PullOutcome.BROKE
     limit = f"The rig was at its limit: the piece held at least {show(reading.peak_n, Kind.FORCE)}."
     at_limit = limit if reading.outcome is TraceOutcome.HELD else ""
-    words = [one for one in (remark, at_limit, *(flag.words for flag in reading.flags)) if one]
-    return {
-        "load_n": max(0.0, reading.peak_n),
-        "outcome": outcome,
-        "flags": _to_json(words),
-        "flag_codes": _to_json([flag.code for flag in reading.flags]),
-    }
-
-
-def _to_json(words: list[str]) -> str:
-    return json.dumps(words, ensure_ascii=False)
+    words = tuple(one for one in (remark, at_limit, *(flag.words for flag in reading.flags)) if one)
+    codes = tuple(flag.code for flag in reading.flags)
+    return _Summary(load_n=max(0.0, reading.peak_n), outcome=outcome, flags=words, flag_codes=codes)

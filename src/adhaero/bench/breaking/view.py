@@ -1,21 +1,15 @@
 """The Break station: the piece that is next, what it should carry, and how its set has done so far."""
 
-import json
 from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.facts.book import Book, read_book
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
+from adhaero.core.pulls import FAILED_IN_WORDS, OUTCOME_WORDS, FailedIn, LoadPoint, PullOutcome, PullSource, PullState
 from adhaero.core.quantity import Kind, show
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
-
-OUTCOMES = ("broke", "held", "fell_apart")
-
-
-FAILURES = ("glue_line", "wood", "both", "fixture")
-
 
 _TRACE_POINTS = 1200
 
@@ -26,20 +20,22 @@ class PullView:
 
     id: int
     attempt: int
-    source: str
-    state: str
-    outcome: str | None
+    source: PullSource
+    state: PullState
+    outcome: PullOutcome | None
+    outcome_words: str
     load_n: float | None
     load_typed: str
     load_through: str
     held_typed: str
     strength: float | None
     wood_failure_pct: float | None
-    failure: str | None
+    failure: FailedIn | None
+    failure_words: str
     note: str
-    flags: list[str]
-    codes: list[str]
-    load_point: str
+    flags: tuple[str, ...]
+    codes: tuple[str, ...]
+    load_point: LoadPoint
     load_point_s: float | None
     load_point_reason: str
     started_utc: str
@@ -138,6 +134,7 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         source=pull.source,
         state=pull.state,
         outcome=pull.outcome,
+        outcome_words=OUTCOME_WORDS[pull.outcome] if pull.outcome else "",
         load_n=pull.load_n,
         load_typed=pull.load_typed,
         load_through=pull.load_through,
@@ -145,14 +142,15 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
+        failure_words=FAILED_IN_WORDS[pull.failure] if pull.failure else "",
         note=pull.note,
-        flags=json.loads(pull.flags) if pull.flags != "[]" else [],
-        codes=json.loads(pull.flag_codes) if pull.flag_codes != "[]" else [],
+        flags=pull.flags,
+        codes=pull.flag_codes,
         load_point=pull.load_point,
         load_point_s=pull.load_point_s,
         load_point_reason=pull.load_point_reason,
         started_utc=pull.started_utc,
-        practice=bool(pull.practice),
+        practice=pull.practice,
     )
 
 

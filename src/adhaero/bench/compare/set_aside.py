@@ -4,7 +4,7 @@ from adhaero.bench.facts.book import read_book
 from adhaero.core.errors import EntryError
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend
+from adhaero.store.pieces import amend_piece
 
 
 def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
@@ -17,7 +17,7 @@ def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> 
                 "No reason is given.", "A piece set aside says why.", "Write what was wrong with it.", field="reason"
             )
         book.require(Act.SET_ASIDE, piece, file.clock())
-        amend(connection, "piece", piece_id, {"excluded_reason": reason.strip()[:300]})
+        amend_piece(connection, piece_id, excluded_reason=reason.strip()[:300])
 
 
 def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
@@ -25,4 +25,4 @@ def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
     with file.changing("Put a piece back", trial_id) as connection:
         book = read_book(connection, trial_id)
         book.require(Act.COUNT_AGAIN, book.piece(piece_id), file.clock())
-        amend(connection, "piece", piece_id, {"excluded_reason": None})
+        amend_piece(connection, piece_id, excluded_reason=None)

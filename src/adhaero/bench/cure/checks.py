@@ -7,8 +7,8 @@ from adhaero.bench.facts.book import Book, read_book
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
+from adhaero.store.making import delete_tick, insert_tick
 from adhaero.store.pieces import Piece
-from adhaero.store.rows import delete, insert
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def tick_check(file: ShopFile, trial_id: int, piece_ids: Sequence[int], words: s
             piece = book.piece(piece_id)
             tick = next((one for one in book.ticks.get(piece_id, ()) if one.words == text), None)
             if done and tick is None:
-                insert(connection, "tick", {"piece_id": piece_id, "words": text, "done_utc": file.now()})
+                insert_tick(connection, piece_id=piece_id, words=text, done_utc=file.now())
             elif not done and tick is not None:
                 book.require(Act.UNTICK, piece, file.clock())
-                delete(connection, "tick", tick.id)
+                delete_tick(connection, tick.id)

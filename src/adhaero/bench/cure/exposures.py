@@ -2,19 +2,18 @@
 
 from collections.abc import Sequence
 
-from adhaero.bench.cure.view import TESTED_AS
 from adhaero.bench.facts.book import Book, parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pieces import Act
-from adhaero.core.plan.stays import STAYS
+from adhaero.core.plan.stays import STAYS, ExposureKind, TestedAs
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.making import Stage
-from adhaero.store.pieces import Piece
-from adhaero.store.rows import amend, insert
+from adhaero.store.making import Stage, amend_stage, insert_stage
+from adhaero.store.pieces import Piece, amend_piece
 
 
 def put_in(
@@ -32,9 +31,8 @@ def put_in(
     ------
     EntryError : no such kind, or a time that cannot be read. StateError : in clamps, broken, or in something already.
     """
-    if kind not in STAYS:
-        raise EntryError(f"“{kind}” is not known here.", f"Choose one of {', '.join(STAYS)}.", field="kind")
-    with file.changing(f"Put {len(piece_ids)} pieces {STAYS[kind]}", trial_id) as connection:
+    exposure = read_choice(ExposureKind, kind, "kind")
+    with file.changing(f"Put {len(piece_ids)} pieces {STAYS[exposure]}", trial_id) as connection:
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         seconds = None
@@ -45,8 +43,14 @@ def put_in(
             book.require(Act.PUT_IN, piece, file.clock())
             if life.released_at is not None and moment < life.released_at:
                 raise StateError(f"{piece.label} is not out of its clamps by then.", "Cure comes first.")
-            values = {"piece_id": piece.id, "kind": kind, "planned_s": seconds, "begun_utc": to_text(moment)}
-            insert(connection, "stage", {**values, "note": note.strip()[:300]})
+            insert_stage(
+                connection,
+                piece_id=piece.id,
+                kind=exposure,
+                planned_s=seconds,
+                begun_utc=to_text(moment),
+                note=note.strip()[:300],
+            )
 
 
 def take_out(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
@@ -60,7 +64,7 @@ def take_out(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: st
             begun = parse_time(stage.begun_utc)
             if begun is not None and moment < begun:
                 raise EntryError(f"{piece.label} went in after that.", "It comes out later.", field="at_utc")
-            amend(connection, "stage", stage.id, {"ended_utc": to_text(moment)})
+            amend_stage(connection, stage.id, ended_utc=to_text(moment))
 
 
 def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None:
@@ -70,7 +74,7 @@ def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None
         for piece in require_pieces(book, piece_ids):
             book.require(Act.TAKE_OUT, piece, file.clock())
             stage = _find_open(book, piece)
-            amend(connection, "stage", stage.id, {"cycles": stage.cycles + 1})
+            amend_stage(connection, stage.id, cycles=stage.cycles + 1)
 
 
 def _find_open(book: Book, piece: Piece) -> Stage:
@@ -85,16 +89,13 @@ def note_stage(file: ShopFile, trial_id: int, stage_id: int, was: str, note: str
         if stage is None:
             raise NotThere(f"There is no stage {stage_id} in this trial.")
         require_unchanged("the note", stage.note, was, "note")
-        amend(connection, "stage", stage_id, {"note": note.strip()[:300]})
+        amend_stage(connection, stage_id, note=note.strip()[:300])
 
 
 def set_tested_as(file: ShopFile, trial_id: int, piece_ids: Sequence[int], state: str) -> None:
     """Note in which state pieces are tested: dry, wet, or dried again."""
-    if state not in TESTED_AS:
-        raise EntryError(
-            f"“{state}” is no state.", f"Choose one of {', '.join(filter(None, TESTED_AS))}.", field="state"
-        )
+    tested_as = read_choice(TestedAs, state, "state")
     with file.changing("Noted the state at the test", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece_id in piece_ids:
-            amend(connection, "piece", book.piece(piece_id).id, {"tested_as": state})
+            amend_piece(connection, book.piece(piece_id).id, tested_as=tested_as)

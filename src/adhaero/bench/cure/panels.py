@@ -11,9 +11,8 @@ from adhaero.core.pieces import Act
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.panels import find_last_date
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.pieces import Piece
+from adhaero.store.pieces import Piece, amend_piece
 from adhaero.store.plans import LevelRow, Treatment
-from adhaero.store.rows import amend
 
 
 @dataclass(frozen=True)
@@ -125,7 +124,7 @@ def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason:
             ages.get(before or 0, "none"), ages[level_id], reason,
         )  # fmt: skip
         for piece, target in targets:
-            amend(connection, "piece", piece.id, {"treatment_id": target.id})
+            amend_piece(connection, piece.id, treatment_id=target.id)
 
 
 def _find_target(book: Book, piece: Piece, level_id: int) -> Treatment:

@@ -84,7 +84,7 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
     return CuringView(
         pieces=[_view_piece(book, piece, now) for piece in standing],
-        stays=dict(STAYS),
+        stays={kind.value: words for kind, words in STAYS.items()},
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
         pulls=list_pull_dates(book),

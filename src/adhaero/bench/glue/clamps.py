@@ -9,7 +9,7 @@ from adhaero.bench.facts.times import check_moment
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.rows import amend
+from adhaero.store.pieces import amend_piece
 
 
 def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
@@ -36,8 +36,8 @@ def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_ut
                     raise EntryError(
                         f"{piece.label} was spread or closed after that.", "Clamps come last.", field="at_utc"
                     )
-            values = {"closed_utc": piece.closed_utc or to_text(moment), "clamped_utc": to_text(moment)}
-            amend(connection, "piece", piece.id, values)
+            closed = piece.closed_utc or to_text(moment)
+            amend_piece(connection, piece.id, closed_utc=closed, clamped_utc=to_text(moment))
 
 
 def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
@@ -52,4 +52,4 @@ def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_
                 raise EntryError(
                     f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"
                 )
-            amend(connection, "piece", piece.id, {"released_utc": to_text(moment)})
+            amend_piece(connection, piece.id, released_utc=to_text(moment))

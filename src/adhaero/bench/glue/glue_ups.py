@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from statistics import fmean
+from typing import TypedDict
 
 from adhaero.bench.cure.sizes import split_readings
 from adhaero.bench.facts.book import Book, read_book
@@ -19,8 +20,11 @@ from adhaero.store.file import ShopFile, to_text
 from adhaero.store.glues import find_glue
 from adhaero.store.pieces import (
     Piece,
+    amend_batch,
+    amend_piece,
+    insert_batch,
 )
-from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)
@@ -59,24 +63,21 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
         on_shelf = find_glue(connection, name)
         family = entry.family or (on_shelf.family if on_shelf else "")
         started = check_moment(entry.started_utc, file.clock(), "started_utc") if entry.started_utc else file.clock()
-        batch_id = insert(
+        batch_id = insert_batch(
             connection,
-            "batch",
-            {
-                "trial_id": trial_id,
-                "number": max((batch.number for batch in book.batches.values()), default=0) + 1,
-                "glue": on_shelf.name if on_shelf else name,
-                "glue_family": check_family(family),
-                "glue_opened_on": entry.opened_on or (on_shelf.opened_on if on_shelf else None),
-                "glue_lot": entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
-                "glue_kept": entry.kept.strip() or (on_shelf.kept if on_shelf else ""),
-                "started_utc": to_text(started),
-                "note": entry.note.strip(),
-                **_read_climate(connection, entry),
-            },
+            trial_id=trial_id,
+            number=max((batch.number for batch in book.batches.values()), default=0) + 1,
+            glue=on_shelf.name if on_shelf else name,
+            glue_family=check_family(family),
+            glue_opened_on=entry.opened_on or (on_shelf.opened_on if on_shelf else None),
+            glue_lot=entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
+            glue_kept=entry.kept.strip() or (on_shelf.kept if on_shelf else ""),
+            started_utc=to_text(started),
+            note=entry.note.strip(),
+            **_read_climate(connection, entry),
         )
         for piece in pieces:
-            amend(connection, "piece", piece.id, {"batch_id": batch_id})
+            amend_piece(connection, piece.id, batch_id=batch_id)
         return batch_id
 
 
@@ -91,23 +92,39 @@ def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
         )
 
 
-def _read_climate(connection: Connection, entry: GlueUpEntry) -> dict[str, float | str | None]:
+class _Air(TypedDict):
+    """The air of the shop and the moisture of the wood, as a glue-up keeps them."""
+
+    shop_temperature_c: float | None
+    shop_temperature_typed: str
+    humidity_pct: float | None
+    humidity_typed: str
+    wood_moisture_pct: float | None
+    wood_moisture_typed: str
+
+
+def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
     """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
     units = read_units(connection)
-    readings = (
-        ("shop_temperature", "shop_temperature_c", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60)),
-        ("humidity", "humidity_pct", entry.humidity, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
-        ("wood_moisture", "wood_moisture_pct", entry.wood_moisture, Kind.PERCENT, Bounds(0, 100, zero_allowed=True)),
-    )
-    values: dict[str, float | str | None] = {}
-    for field, column, typed, kind, bounds in readings:
-        read = [
+
+    def read(field: str, typed: str, kind: Kind, bounds: Bounds) -> tuple[float | None, str]:
+        found = [
             parse_quantity(one, kind, units.default_for(kind), bounds, field=field) for one in split_readings(typed)
         ]
-        if read:
-            mean = fmean(one.si for one in read)
-            values |= {column: mean, f"{field}_typed": "; ".join(one.typed for one in read)}
-    return values
+        return fmean(one.si for one in found) if found else None, "; ".join(one.typed for one in found)
+
+    share = Bounds(0, 100, zero_allowed=True)
+    air = read("shop_temperature", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60))
+    humidity = read("humidity", entry.humidity, Kind.PERCENT, share)
+    moisture = read("wood_moisture", entry.wood_moisture, Kind.PERCENT, share)
+    return _Air(
+        shop_temperature_c=air[0],
+        shop_temperature_typed=air[1],
+        humidity_pct=humidity[0],
+        humidity_typed=humidity[1],
+        wood_moisture_pct=moisture[0],
+        wood_moisture_typed=moisture[1],
+    )
 
 
 def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str) -> None:
@@ -117,4 +134,4 @@ def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str
         if batch is None:
             raise NotThere(f"There is no glue-up {batch_id} in this trial.")
         require_unchanged("the note", batch.note, was, "note")
-        amend(connection, "batch", batch_id, {"note": note.strip()[:1000]})
+        amend_batch(connection, batch_id, note=note.strip()[:1000])

@@ -17,8 +17,9 @@ from adhaero.core.plan.gluing import find_waits
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.pieces import Piece
-from adhaero.store.rows import amend, insert
+from adhaero.store.making import insert_coat
+from adhaero.store.photos import insert_photo
+from adhaero.store.pieces import Piece, amend_batch, amend_piece
 
 _ACTS = {GlueStep.COAT: Act.COAT, GlueStep.SPREAD: Act.SPREAD, GlueStep.CLOSED: Act.CLOSE}
 
@@ -44,12 +45,15 @@ def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str
             if step == GlueStep.COAT:
                 _check_coat(book, piece)
                 number = len(book.coats.get(piece.id, ())) + 1
-                insert(connection, "coat", {"piece_id": piece.id, "number": number, "at_utc": to_text(moment)})
+                insert_coat(connection, piece_id=piece.id, number=number, at_utc=to_text(moment))
                 continue
             spread = parse_time(piece.spread_utc)
             if spread is not None and moment < spread:
                 raise EntryError(f"{piece.label} was spread after that.", "Closing comes later.", field="at_utc")
-            amend(connection, "piece", piece.id, {f"{step}_utc": to_text(moment)})
+            if step == GlueStep.SPREAD:
+                amend_piece(connection, piece.id, spread_utc=to_text(moment))
+            else:
+                amend_piece(connection, piece.id, closed_utc=to_text(moment))
 
 
 def _check_coat(book: Book, piece: Piece) -> None:
@@ -68,7 +72,7 @@ def mark_prepared(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, do
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
             book.require(Act.PREPARE, piece, file.clock())
-            amend(connection, "piece", piece.id, {"prepped_utc": file.now() if done else None})
+            amend_piece(connection, piece.id, prepped_utc=file.now() if done else None)
 
 
 def mix_now(file: ShopFile, trial_id: int, batch_id: int) -> None:
@@ -77,7 +81,7 @@ def mix_now(file: ShopFile, trial_id: int, batch_id: int) -> None:
         batch = require_batch(read_book(connection, trial_id), batch_id)
         if batch.mixed_utc is not None:
             raise StateError("This glue is mixed already.", "A fresh mix is a new glue-up.")
-        amend(connection, "batch", batch_id, {"mixed_utc": file.now()})
+        amend_batch(connection, batch_id, mixed_utc=file.now())
 
 
 def edit_batch(file: ShopFile, trial_id: int, batch_id: int, field: str, was: str, typed: str) -> None:
@@ -91,13 +95,13 @@ def edit_batch(file: ShopFile, trial_id: int, batch_id: int, field: str, was: st
             was, field,
         )  # fmt: skip
         if field == "who":
-            amend(connection, "batch", batch_id, {"who": typed.strip()[:80]})
+            amend_batch(connection, batch_id, who=typed.strip()[:80])
         elif not typed.strip():
-            amend(connection, "batch", batch_id, {"spread_g": None, "spread_typed": ""})
+            amend_batch(connection, batch_id, spread_g=None, spread_typed="")
         else:
             unit = read_units(connection).default_for(Kind.MASS)
             value = parse_quantity(typed, Kind.MASS, unit, Bounds(highest=1e5), field="spread")
-            amend(connection, "batch", batch_id, {"spread_g": value.si, "spread_typed": value.typed})
+            amend_batch(connection, batch_id, spread_g=value.si, spread_typed=value.typed)
 
 
 def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequence[int], rig_id: int) -> None:
@@ -112,7 +116,7 @@ def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequ
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
             book.require(Act.KEEP_FORCE, piece, file.clock())
-            amend(connection, "piece", piece.id, {"clamp_peak_n": peak, "clamp_settled_n": settled})
+            amend_piece(connection, piece.id, clamp_peak_n=peak, clamp_settled_n=settled)
 
 
 def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes) -> int:
@@ -120,8 +124,8 @@ def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes
     jpeg = shrink_photo(content)
     with file.changing("Added a photo of a glue-up", trial_id) as connection:
         batch = require_batch(read_book(connection, trial_id), batch_id)
-        photo_id = insert(connection, "photo", {"jpeg": jpeg, "added_utc": file.now()})
-        amend(connection, "batch", batch.id, {"photo_id": photo_id})
+        photo_id = insert_photo(connection, jpeg=jpeg, added_utc=file.now())
+        amend_batch(connection, batch.id, photo_id=photo_id)
         return photo_id
 
 
@@ -130,4 +134,4 @@ def note_deviation(file: ShopFile, trial_id: int, piece_id: int, was: str, words
     with file.changing("Noted what went otherwise", trial_id) as connection:
         piece = read_book(connection, trial_id).piece(piece_id)
         require_unchanged(f"what is noted of {piece.label}", piece.deviation, was, "deviation")
-        amend(connection, "piece", piece_id, {"deviation": words.strip()[:300]})
+        amend_piece(connection, piece_id, deviation=words.strip()[:300])

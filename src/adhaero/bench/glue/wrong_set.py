@@ -9,9 +9,8 @@ from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
 from adhaero.core.pieces import Act
 from adhaero.core.plan.layout import Place, measure_balance
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import Piece
+from adhaero.store.pieces import Piece, amend_piece
 from adhaero.store.plans import Treatment
-from adhaero.store.rows import amend
 
 _WORTH_SAYING = 0.995
 
@@ -33,7 +32,7 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, re
         write_amendment(
             connection, book, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
         )
-        amend(connection, "piece", piece_id, {"treatment_id": set_id})
+        amend_piece(connection, piece_id, treatment_id=set_id)
 
 
 def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -> None:
@@ -52,7 +51,7 @@ def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -
             book.require(Act.SWAP_PARTS, piece, file.clock())
         for piece, other in (pair, pair[::-1]):
             words = f"glued with the second part of {other.label}"
-            amend(connection, "piece", piece.id, {"deviation": "; ".join(filter(None, (piece.deviation, words)))})
+            amend_piece(connection, piece.id, deviation="; ".join(filter(None, (piece.deviation, words))))
 
 
 def _require_set(book: Book, set_id: int) -> Treatment:

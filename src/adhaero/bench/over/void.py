@@ -4,7 +4,7 @@ from adhaero.bench.facts.book import read_book
 from adhaero.core.errors import EntryError
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend
+from adhaero.store.pieces import amend_piece
 
 
 def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
@@ -16,7 +16,7 @@ def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> Non
         if not text:
             raise EntryError("No reason is given.", "A void piece says why.", "Write what happened.", field="reason")
         book.require(Act.VOID, piece, file.clock())
-        amend(connection, "piece", piece_id, {"void_reason": text[:300]})
+        amend_piece(connection, piece_id, void_reason=text[:300])
 
 
 def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
@@ -24,4 +24,4 @@ def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
     with file.changing("Put a void piece back", trial_id) as connection:
         book = read_book(connection, trial_id)
         book.require(Act.RESTORE, book.piece(piece_id), file.clock())
-        amend(connection, "piece", piece_id, {"void_reason": None})
+        amend_piece(connection, piece_id, void_reason=None)

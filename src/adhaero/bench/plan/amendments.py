@@ -2,7 +2,8 @@
 
 from adhaero.bench.facts.book import Book
 from adhaero.core.errors import EntryError, ReasonNeeded
-from adhaero.store.rows import Connection, insert
+from adhaero.store.rows import Connection
+from adhaero.store.trials import insert_amendment
 
 
 def write_amendment(
@@ -23,5 +24,13 @@ def write_amendment(
         )
     if before == after:
         raise EntryError("Nothing would change.", field=field)
-    values = {"trial_id": book.trial.id, "at_utc": at_utc, "field": field, "words": words}
-    insert(connection, "amendment", {**values, "before": before, "after": after, "reason": reason.strip()[:300]})
+    insert_amendment(
+        connection,
+        trial_id=book.trial.id,
+        at_utc=at_utc,
+        field=field,
+        words=words,
+        before=before,
+        after=after,
+        reason=reason.strip()[:300],
+    )

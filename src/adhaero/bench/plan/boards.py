@@ -11,8 +11,8 @@ from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.yields import count_yield
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
-from adhaero.store.plans import list_boards
-from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.plans import amend_board, delete_board, insert_board, list_boards
+from adhaero.store.rows import Connection
 from adhaero.store.stock_boards import fetch_stock_board
 
 
@@ -37,8 +37,8 @@ def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:
         for rank in range(last + 1, last + 1 + count):
             name = next(name for number in range(rank, rank + 1000) if (name := f"Board {number}") not in names)
             names.add(name)
-            values = {"trial_id": trial_id, "rank": rank, "name": name, "holds": holds}
-            insert(connection, "board", {**values, "species": entry.species.strip()[:60]})
+            species = entry.species.strip()[:60]
+            insert_board(connection, trial_id=trial_id, rank=rank, name=name, holds=holds, species=species)
 
 
 def take_from_shop(file: ShopFile, trial_id: int, stock_ids: Sequence[int]) -> None:
@@ -59,9 +59,10 @@ def take_from_shop(file: ShopFile, trial_id: int, stock_ids: Sequence[int]) -> N
             rank += 1
             name = next(n for n in (stock.name, *(f"{stock.name} {k}" for k in range(2, 1000))) if n not in names)
             names.add(name)
-            values = {"trial_id": trial_id, "rank": rank, "name": name, "species": stock.species}
-            board_id = insert(c, "board", {**values, "holds": 1, "stock_board_id": stock_id})
-            amend(c, "board", board_id, {"holds": _yield_of(c, trial_id, board_id)})
+            board_id = insert_board(
+                c, trial_id=trial_id, rank=rank, name=name, species=stock.species, holds=1, stock_board_id=stock_id
+            )
+            amend_board(c, board_id, holds=_yield_of(c, trial_id, board_id))
 
 
 def _yield_of(connection: Connection, trial_id: int, board_id: int) -> int:
@@ -77,7 +78,7 @@ def fit_board(file: ShopFile, trial_id: int, board_id: int) -> None:
     with file.changing("Fitted a board", trial_id) as connection:
         require_open_plan(connection, trial_id)
         require_row(list_boards(connection, trial_id), board_id)
-        amend(connection, "board", board_id, {"holds": _yield_of(connection, trial_id, board_id)})
+        amend_board(connection, board_id, holds=_yield_of(connection, trial_id, board_id))
 
 
 def edit_board(file: ShopFile, trial_id: int, board_id: int, field: str, was: str, typed: str) -> None:
@@ -94,15 +95,18 @@ def edit_board(file: ShopFile, trial_id: int, board_id: int, field: str, was: st
         if field not in ("name", "species", "holds"):
             raise EntryError(f"A board has no “{field}”.", field=field)
         require_unchanged(f"the {field} of {current.name}", str(getattr(current, field)), was, field)
-        value: str | int = typed.strip()[:60]
-        if field == "name" and not value:
-            raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
-        if field == "name" and any(one.name == value and one.id != board_id for one in boards):
-            raise EntryError(f"There is a {value} already.", "Each board has its own name.", field="name")
+        text = typed.strip()[:60]
         if field == "holds":
             require_open_plan(connection, trial_id)
-            value = _read_holds(typed)
-        amend(connection, "board", board_id, {field: value})
+            amend_board(connection, board_id, holds=_read_holds(typed))
+        elif field == "species":
+            amend_board(connection, board_id, species=text)
+        elif not text:
+            raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
+        elif any(one.name == text and one.id != board_id for one in boards):
+            raise EntryError(f"There is a {text} already.", "Each board has its own name.", field="name")
+        else:
+            amend_board(connection, board_id, name=text)
 
 
 def _read_holds(typed: str) -> int:
@@ -114,4 +118,4 @@ def remove_board(file: ShopFile, trial_id: int, board_id: int) -> None:
     with file.changing("Removed a board", trial_id) as connection:
         require_not_in_use(connection, trial_id, "board")
         require_row(list_boards(connection, trial_id), board_id)
-        delete(connection, "board", board_id)
+        delete_board(connection, board_id)

@@ -11,6 +11,7 @@ from adhaero.bench.plan.view import PIECES
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.rigs import require_rig
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
 from adhaero.core.plan.fields import (
@@ -22,9 +23,9 @@ from adhaero.core.plan.fields import (
 from adhaero.core.plan.labels import check_scheme
 from adhaero.core.quantity import parse_count
 from adhaero.store.file import ShopFile
-from adhaero.store.plans import list_treatments
-from adhaero.store.rows import Connection, amend
-from adhaero.store.trials import delete_quantity
+from adhaero.store.plans import amend_treatment, list_treatments
+from adhaero.store.rows import Connection
+from adhaero.store.trials import amend_trial, delete_quantity, put_trial_field
 
 _NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)}
 
@@ -119,28 +120,27 @@ def _edit_words(connection: Connection, file: ShopFile, book: Book, name: str, t
     text = check_scheme(typed) if name == "label_scheme" else check_words(name, typed)
     if name == "spares":
         read_spares(text)
-    values: dict[str, object] = {name: text}
+    put_trial_field(connection, book.trial.id, name, text)
     if name == "joint":
-        values["fixture"] = JOINTS[Joint(typed)].usual_fixture
+        amend_trial(connection, book.trial.id, fixture=Fixture(JOINTS[Joint(typed)].usual_fixture))
     if name == "guess":
-        values["guess_utc"] = file.now() if text else None
-    amend(connection, "trial", book.trial.id, values)
+        amend_trial(connection, book.trial.id, guess_utc=file.now() if text else None)
 
 
 def _change_seed(connection: Connection, book: Book, typed: str) -> None:
     if not typed.strip().isdigit() or len(typed.strip()) > 9:
         raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
-    amend(connection, "trial", book.trial.id, {"seed": int(typed)})
+    amend_trial(connection, book.trial.id, seed=int(typed))
 
 
 def _change_number(connection: Connection, book: Book, name: str, typed: str) -> None:
     words, most = _NUMBERS[name]
     number = parse_count(typed, words, 0, most, field=name)
-    amend(connection, "trial", book.trial.id, {name: number})
+    put_trial_field(connection, book.trial.id, name, number)
     if name == PIECES:
         for one in list_treatments(connection, book.trial.id):
             if not one.pieces_own:
-                amend(connection, "treatment", one.id, {"pieces": number})
+                amend_treatment(connection, one.id, pieces=number)
 
 
 def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
@@ -148,7 +148,7 @@ def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
     if text and not text.isdigit():
         raise EntryError(f"“{typed}” is not a rig.", "Choose one of the shop.", field="rig_id")
     rig_id = require_rig(connection, int(text)).id if text else None
-    amend(connection, "trial", book.trial.id, {"rig_id": rig_id})
+    amend_trial(connection, book.trial.id, rig_id=rig_id)
 
 
 def _choose_reference(connection: Connection, book: Book, typed: str) -> None:
@@ -159,4 +159,4 @@ def _choose_reference(connection: Connection, book: Book, typed: str) -> None:
         raise EntryError(
             f"“{typed}” is no set that was broken in this fixture.", "Choose one of those listed.", field="reference_id"
         )
-    amend(connection, "trial", book.trial.id, {"reference_id": known.get(text)})
+    amend_trial(connection, book.trial.id, reference_id=known.get(text))

@@ -10,14 +10,17 @@ from adhaero.core.plan.treatments import (
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import (
     FactorRow,
+    amend_factor,
     delete_factor,
     delete_level,
     delete_scope,
+    insert_factor,
+    insert_factor_scope,
     list_factors,
     list_levels,
     list_scopes,
 )
-from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.rows import Connection
 
 
 def check_kind(kind: str) -> Factor:
@@ -40,8 +43,9 @@ def add_factor(file: ShopFile, trial_id: int, kind: str, name: str = "") -> int:
                 field="kind",
             )
         rank = max((one.rank for one in others), default=0) + 1
-        values = {"trial_id": trial_id, "rank": rank, "kind": kind, "name": _clean_name(name)}
-        factor_id = insert(connection, "factor", values)
+        factor_id = insert_factor(
+            connection, trial_id=trial_id, rank=rank, kind=check_kind(kind), name=_clean_name(name)
+        )
         follow(connection, trial_id)
         return factor_id
 
@@ -73,7 +77,10 @@ def edit_factor(file: ShopFile, trial_id: int, factor_id: int, field: str, was: 
                 for level in list_levels(connection, trial_id):
                     if level.factor_id == factor_id:
                         delete_level(connection, level.id)
-            amend(connection, "factor", factor_id, {field: typed if field == "kind" else _clean_name(typed)})
+            if field == "kind":
+                amend_factor(connection, factor_id, kind=check_kind(typed))
+            else:
+                amend_factor(connection, factor_id, name=_clean_name(typed))
         else:
             raise EntryError(f"What is varied has no “{field}”.", field=field)
         follow(connection, trial_id)
@@ -87,7 +94,7 @@ def _set_scope(connection: Connection, trial_id: int, factor: FactorRow, typed: 
         raise EntryError("It can only go with values of what stands above it.", field="only_with")
     delete_scope(connection, factor.id)
     for level_id in sorted(chosen):
-        insert(connection, "factor_scope", {"factor_id": factor.id, "level_id": level_id})
+        insert_factor_scope(connection, factor_id=factor.id, level_id=level_id)
 
 
 # pieces of a trial over years that are kept for a date that is not set yet

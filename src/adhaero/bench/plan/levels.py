@@ -20,8 +20,8 @@ from adhaero.core.plan.treatments import (
 from adhaero.core.quantity import Kind, parse_count, parse_quantity, show_as_typed
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import find_glue
-from adhaero.store.plans import FactorRow, delete_level, list_levels
-from adhaero.store.rows import Connection, insert
+from adhaero.store.plans import FactorRow, delete_level, insert_level, list_levels
+from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)
@@ -101,8 +101,8 @@ def put_level(connection: Connection, factor: FactorRow, entry: LevelEntry) -> i
         if other.name.lower() == name.lower() or (value is not None and _alike(other.value_si, value)):
             same = "" if other.name.lower() == name.lower() else f" (“{other.name}” is the same)"
             raise EntryError(f"{name} is there already{same}.", "Each value stands once.", field="value")
-    values = {"factor_id": factor.id, "rank": len(mine) + 1, "name": name, "code": "", "value_si": value}
-    return insert(connection, "level", {**values, "glue_id": glue_id})
+    rank = len(mine) + 1
+    return insert_level(connection, factor_id=factor.id, rank=rank, name=name, code="", value_si=value, glue_id=glue_id)
 
 
 def _alike(one: float | None, other: float) -> bool:

@@ -20,17 +20,21 @@ from adhaero.store.plans import (
     FactorRow,
     LevelRow,
     Treatment,
+    amend_level,
+    amend_treatment,
     delete_made_of,
     delete_treatment,
     find_standard_recipe,
+    insert_treatment,
+    insert_treatment_level,
     list_factors,
     list_levels,
     list_scopes,
     list_treatment_levels,
     list_treatments,
 )
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import Trial
+from adhaero.store.rows import Connection
+from adhaero.store.trials import Trial, fetch_trial
 
 LONGEST_NAME = 60
 
@@ -58,11 +62,15 @@ def put_control(connection: Connection, trial: Trial, kind: str, recipe: str = "
         raise EntryError(f"{CONTROLS[SetKind(kind)]} is there already.", "Each baseline stands once.", field="kind")
     if kind == SetKind.STANDARD and not recipe.strip():
         recipe = find_standard_recipe(connection)
-    values = {"trial_id": trial.id, "rank": 10_000 + len(others), "name": CONTROLS[SetKind(kind)], "code": ""}
-    return insert(
+    return insert_treatment(
         connection,
-        "treatment",
-        {**values, "kind": kind, "recipe": recipe.strip()[:300], "pieces": trial.pieces_each},
+        trial_id=trial.id,
+        rank=10_000 + len(others),
+        name=CONTROLS[SetKind(kind)],
+        code="",
+        kind=SetKind(kind),
+        recipe=recipe.strip()[:300],
+        pieces=trial.pieces_each,
     )
 
 
@@ -76,11 +84,11 @@ def edit_set(file: ShopFile, trial_id: int, set_id: int, field: str, was: str, t
         current = one.recipe if field == "recipe" else str(one.pieces)
         require_unchanged(f"the {field} of {one.name}", current, was, field)
         if field == "recipe":
-            amend(connection, "treatment", set_id, {"recipe": typed.strip()[:300]})
+            amend_treatment(connection, set_id, recipe=typed.strip()[:300])
             return
         own = bool(typed.strip())
         pieces = parse_count(typed, "pieces of a set", 0, 1000, field=field) if own else trial.pieces_each
-        amend(connection, "treatment", set_id, {"pieces": pieces, "pieces_own": int(own)})
+        amend_treatment(connection, set_id, pieces=pieces, pieces_own=own)
 
 
 def leave_out(file: ShopFile, trial_id: int, set_ids: Sequence[int], *, out: bool) -> None:
@@ -91,7 +99,7 @@ def leave_out(file: ShopFile, trial_id: int, set_ids: Sequence[int], *, out: boo
             one = _require_set(connection, trial_id, set_id)
             if one.kind != SetKind.MADE:
                 raise EntryError(f"{one.name} is a baseline.", "Remove it instead.", field="sets")
-            amend(connection, "treatment", set_id, {"left_out": int(out)})
+            amend_treatment(connection, set_id, left_out=out)
 
 
 def remove_control(file: ShopFile, trial_id: int, set_id: int) -> None:
@@ -137,24 +145,26 @@ def follow(connection: Connection, trial_id: int) -> None:
     for made_from, one in there.items():
         if made_from not in kept:
             delete_treatment(connection, one.id)
-    each = connection.execute("SELECT pieces_each FROM trial WHERE id = :id", {"id": trial_id}).fetchone()[0]
+    trial = fetch_trial(connection, trial_id)
+    each = trial.pieces_each if trial else 0
     codes = join_codes([tuple(by_id[key].code for key in made) for made in wanted])
     for rank, (made, code) in enumerate(zip(wanted, codes, strict=True), start=1):
         name = _shorten(", ".join(by_id[key].name for key in made))
-        values = {"rank": rank, "name": name, "code": code}
         old = there.get(frozenset(made))
         if old is None:
-            new = insert(connection, "treatment", {"trial_id": trial_id, "kind": "made", "pieces": each, **values})
+            new = insert_treatment(
+                connection, trial_id=trial_id, kind=SetKind.MADE, pieces=each, rank=rank, name=name, code=code
+            )
             for key in made:
-                insert(connection, "treatment_level", {"treatment_id": new, "level_id": key})
+                insert_treatment_level(connection, treatment_id=new, level_id=key)
         elif (old.rank, old.name, old.code) != (rank, name, code):
-            amend(connection, "treatment", old.id, values)
+            amend_treatment(connection, old.id, rank=rank, name=name, code=code)
     _follow_woods(connection, trial_id, factors, levels)
     controls = [one for one in list_treatments(connection, trial_id) if one.kind != SetKind.MADE]
     control_codes = choose_codes([one.name for one in controls], codes)
     for rank, (one, code) in enumerate(zip(controls, control_codes, strict=True), start=len(wanted) + 1):
         if (one.rank, one.code) != (rank, code):
-            amend(connection, "treatment", one.id, {"rank": rank, "code": code})
+            amend_treatment(connection, one.id, rank=rank, code=code)
 
 
 def _follow_woods(
@@ -187,18 +197,26 @@ def _follow_woods(
             delete_made_of(connection, row.id)
             _link(connection, row.id, key)
         if row is None:
-            values = {"trial_id": trial_id, "rank": 10_000, "name": name, "code": "", "recipe": rows[0].recipe}
-            new = insert(connection, "treatment", {**values, "kind": rows[0].kind, "pieces": rows[0].pieces})
+            new = insert_treatment(
+                connection,
+                trial_id=trial_id,
+                rank=10_000,
+                name=name,
+                code="",
+                recipe=rows[0].recipe,
+                kind=rows[0].kind,
+                pieces=rows[0].pieces,
+            )
             _link(connection, new, key)
         elif row.name != name:
-            amend(connection, "treatment", row.id, {"name": name})
+            amend_treatment(connection, row.id, name=name)
     for row in spare:
         delete_treatment(connection, row.id)
 
 
 def _link(connection: Connection, treatment_id: int, level_id: int | None) -> None:
     if level_id is not None:
-        insert(connection, "treatment_level", {"treatment_id": treatment_id, "level_id": level_id})
+        insert_treatment_level(connection, treatment_id=treatment_id, level_id=level_id)
 
 
 def _order_levels(connection: Connection, trial_id: int, factors: Sequence[FactorRow]) -> dict[int, list[LevelRow]]:
@@ -211,7 +229,7 @@ def _order_levels(connection: Connection, trial_id: int, factors: Sequence[Facto
         mine.sort(key=lambda one: (inf if one.value_si is None and any_size else one.value_si or 0.0, one.rank, one.id))
         for rank, (one, code) in enumerate(zip(mine, choose_codes([one.name for one in mine]), strict=True), start=1):
             if (one.rank, one.code) != (rank, code):
-                amend(connection, "level", one.id, {"rank": rank, "code": code})
+                amend_level(connection, one.id, rank=rank, code=code)
         found[factor_id] = mine
     coded = {one.id: one for one in list_levels(connection, trial_id)}
     return {factor_id: [coded[one.id] for one in mine] for factor_id, mine in found.items()}

@@ -7,14 +7,24 @@ from adhaero.bench.plan.dealing import deal_plan, label_places
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import PlanError, StateError
-from adhaero.core.plan.fields import find_missing_sizes
+from adhaero.core.plan.fields import StepTurn, find_missing_sizes
 from adhaero.core.plan.layout import Place
+from adhaero.core.plan.treatments import SetKind
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import delete_pieces
-from adhaero.store.plans import list_steps
-from adhaero.store.rows import Connection, amend, insert
+from adhaero.store.pieces import amend_piece, delete_pieces, insert_piece
+from adhaero.store.plans import (
+    insert_board,
+    insert_factor,
+    insert_factor_scope,
+    insert_level,
+    insert_step,
+    insert_treatment,
+    insert_treatment_level,
+    list_steps,
+)
+from adhaero.store.rows import Connection
 from adhaero.store.timetables import delete_timetable
-from adhaero.store.trials import put_quantity
+from adhaero.store.trials import amend_trial, insert_trial, put_quantity, put_trial_field
 
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
@@ -48,25 +58,22 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
         dealing = deal_plan(book)
         boards = list(book.boards.values())
         for place, label, panel in zip(dealing.places, dealing.labels, dealing.panels, strict=True):
-            insert(
+            insert_piece(
                 connection,
-                "piece",
-                {
-                    "trial_id": trial_id,
-                    "treatment_id": book.sets[place.treatment].id,
-                    "board_id": boards[place.board].id,
-                    "position": place.position,
-                    "glue_turn": place.glue_turn,
-                    "break_turn": place.break_turn,
-                    "label": label,
-                    "pair": place.pair,
-                    "panel": panel,
-                },
+                trial_id=trial_id,
+                treatment_id=book.sets[place.treatment].id,
+                board_id=boards[place.board].id,
+                position=place.position,
+                glue_turn=place.glue_turn,
+                break_turn=place.break_turn,
+                label=label,
+                pair=place.pair,
+                panel=panel,
             )
         _add_pilots(connection, book)
         if book.trial.matched == "halves":
             _add_sawing_apart(connection, trial_id)
-        amend(connection, "trial", trial_id, {"frozen_utc": file.now()})
+        amend_trial(connection, trial_id, frozen_utc=file.now())
         return len(dealing.places)
 
 
@@ -74,19 +81,16 @@ def _add_pilots(connection: Connection, book: Book) -> None:
     """Add the pieces that try out the rig: set by set in turn, first to be glued and broken, never in the results."""
     boards = list(book.boards.values())
     for number in range(book.trial.pilot):
-        insert(
+        insert_piece(
             connection,
-            "piece",
-            {
-                "trial_id": book.trial.id,
-                "treatment_id": book.sets[number % len(book.sets)].id,
-                "board_id": boards[number % len(boards)].id,
-                "position": 1000 + number,
-                "glue_turn": number - book.trial.pilot,
-                "break_turn": number - book.trial.pilot,
-                "label": f"TRY-{number + 1}",
-                "pilot": 1,
-            },
+            trial_id=book.trial.id,
+            treatment_id=book.sets[number % len(book.sets)].id,
+            board_id=boards[number % len(boards)].id,
+            position=1000 + number,
+            glue_turn=number - book.trial.pilot,
+            break_turn=number - book.trial.pilot,
+            label=f"TRY-{number + 1}",
+            pilot=True,
         )
 
 
@@ -97,8 +101,7 @@ def _add_sawing_apart(connection: Connection, trial_id: int) -> None:
     """Add the step that makes two pieces of a glued bar, unless it stands there since the plan was settled before."""
     steps = list_steps(connection, trial_id)
     if all(step.words != _SAW_APART for step in steps):
-        values = {"trial_id": trial_id, "rank": len(steps) + 1, "words": _SAW_APART, "turn": "after"}
-        insert(connection, "step", values)
+        insert_step(connection, trial_id=trial_id, rank=len(steps) + 1, words=_SAW_APART, turn=StepTurn.AFTER)
 
 
 def relabel_pieces(connection: Connection, book: Book) -> None:
@@ -125,7 +128,7 @@ def relabel_pieces(connection: Connection, book: Book) -> None:
     labels = label_places(book, places)
     for turn in (0, 1):  # first out of each other's way: a new label may be another piece's old one
         for piece, label in zip(pieces, labels, strict=True):
-            amend(connection, "piece", piece.id, {"label": label if turn else f"#{piece.id}"})
+            amend_piece(connection, piece.id, label=label if turn else f"#{piece.id}")
 
 
 def reopen_plan(file: ShopFile, trial_id: int) -> None:
@@ -140,7 +143,7 @@ def reopen_plan(file: ShopFile, trial_id: int) -> None:
             )
         delete_timetable(connection, trial_id)
         delete_pieces(connection, trial_id)
-        amend(connection, "trial", trial_id, {"frozen_utc": None})
+        amend_trial(connection, trial_id, frozen_utc=None)
 
 
 def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> int:
@@ -152,9 +155,15 @@ def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> i
     """
     with file.changing("Planned again", undoable=False) as connection:
         book = read_book(connection, trial_id)
-        values = {name: getattr(book.trial, name) for name in _COPIED}
-        again = {"question": book.trial.question, "seed": (book.trial.seed + 1) % 10_000, "copied_from": trial_id}
-        new_id = insert(connection, "trial", {**values, **again, "created_utc": file.now()})
+        new_id = insert_trial(
+            connection,
+            question=book.trial.question,
+            seed=(book.trial.seed + 1) % 10_000,
+            copied_from=trial_id,
+            created_utc=file.now(),
+        )
+        for name in _COPIED:
+            put_trial_field(connection, new_id, name, getattr(book.trial, name))
         for row in book.quantities.values():
             put_quantity(connection, new_id, row.name, row.si, row.typed)
         _copy_sets(connection, book, new_id, only_missing=only_missing)
@@ -164,27 +173,42 @@ def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> i
 
 def _copy_sets(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
     factors = {
-        row.id: insert(connection, "factor", {"trial_id": new_id, "rank": row.rank, "kind": row.kind, "name": row.name})
+        row.id: insert_factor(connection, trial_id=new_id, rank=row.rank, kind=row.kind, name=row.name)
         for row in book.factors.values()
     }
     levels = {}
     for level in book.levels.values():
-        values = {"factor_id": factors[level.factor_id], "rank": level.rank, "name": level.name, "code": level.code}
-        values |= {"value_si": level.value_si, "glue_id": level.glue_id}
-        levels[level.id] = insert(connection, "level", values)
+        levels[level.id] = insert_level(
+            connection,
+            factor_id=factors[level.factor_id],
+            rank=level.rank,
+            name=level.name,
+            code=level.code,
+            value_si=level.value_si,
+            glue_id=level.glue_id,
+        )
     for factor_id, scope in book.scopes.items():
         for level_id in sorted(scope):
-            insert(connection, "factor_scope", {"factor_id": factors[factor_id], "level_id": levels[level_id]})
+            insert_factor_scope(connection, factor_id=factors[factor_id], level_id=levels[level_id])
     for one in book.treatments.values():
         pieces, own = one.pieces, one.pieces_own
         if only_missing:
-            pieces, own = max(0, one.pieces - _count_results(book, one.id)), 1
-        values = {"trial_id": new_id, "rank": one.rank, "name": one.name, "code": one.code, "kind": one.kind}
-        values |= {"glue_id": one.glue_id, "recipe": one.recipe, "pieces": pieces, "pieces_own": own}
-        values["left_out"] = int(bool(one.left_out) or (only_missing and pieces == 0 and one.kind == "made"))
-        new = insert(connection, "treatment", values)
+            pieces, own = max(0, one.pieces - _count_results(book, one.id)), True
+        new = insert_treatment(
+            connection,
+            trial_id=new_id,
+            rank=one.rank,
+            name=one.name,
+            code=one.code,
+            kind=one.kind,
+            glue_id=one.glue_id,
+            recipe=one.recipe,
+            pieces=pieces,
+            pieces_own=own,
+            left_out=one.left_out or (only_missing and pieces == 0 and one.kind is SetKind.MADE),
+        )
         for level_id in book.treatment_levels.get(one.id, ()):
-            insert(connection, "treatment_level", {"treatment_id": new, "level_id": levels[level_id]})
+            insert_treatment_level(connection, treatment_id=new, level_id=levels[level_id])
 
 
 def _count_results(book: Book, treatment_id: int) -> int:
@@ -198,6 +222,12 @@ def _count_results(book: Book, treatment_id: int) -> int:
 def _copy_boards(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
     """Copy the boards as places to fill; where only what is missing is planned, the wood is another."""
     for board in book.boards.values():
-        values = {"trial_id": new_id, "rank": board.rank, "name": board.name, "species": board.species}
-        stock = None if only_missing else board.stock_board_id
-        insert(connection, "board", {**values, "holds": board.holds, "stock_board_id": stock})
+        insert_board(
+            connection,
+            trial_id=new_id,
+            rank=board.rank,
+            name=board.name,
+            species=board.species,
+            holds=board.holds,
+            stock_board_id=None if only_missing else board.stock_board_id,
+        )

@@ -12,9 +12,9 @@ from adhaero.core.plan.fields import QUANTITIES, Factor
 from adhaero.core.plan.starters import GLUES, STARTERS, Starter
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glues
-from adhaero.store.plans import list_factors, list_treatments
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import fetch_trial
+from adhaero.store.plans import amend_factor, insert_board, insert_factor, list_factors, list_treatments
+from adhaero.store.rows import Connection
+from adhaero.store.trials import amend_trial, fetch_trial, put_trial_field
 
 _MOST_SHELF_GLUES = 4
 
@@ -47,16 +47,12 @@ def _write_fields(connection: Connection, trial_id: int, starter: Starter) -> No
         fields.pop("glue", None)
     else:
         fields["glue"] = _take_glue(connection, fields.get("glue"))
-    words = {name: text for name, text in fields.items() if name not in QUANTITIES}
-    amend(
-        connection,
-        "trial",
-        trial_id,
-        {**words, "answer": starter.answer, "pieces_each": starter.pieces, "pilot": starter.pilot},
-    )
+    amend_trial(connection, trial_id, answer=starter.answer, pieces_each=starter.pieces, pilot=starter.pilot)
     for name, typed in fields.items():
         if name in QUANTITIES:
             put_typed(connection, trial_id, name, typed)
+        else:
+            put_trial_field(connection, trial_id, name, typed)
 
 
 def _take_glue(connection: Connection, wanted: str | None) -> str:
@@ -79,11 +75,10 @@ def _put_plain_glue(connection: Connection, family: GlueFamily) -> str:
 def _write_factors(connection: Connection, trial_id: int, starter: Starter) -> None:
     row = list_factors(connection, trial_id)[0]
     for number, factor in enumerate(starter.factors):
-        values = {"kind": factor.kind, "name": factor.name}
         if number == 0:
-            amend(connection, "factor", row.id, values)
+            amend_factor(connection, row.id, kind=factor.kind, name=factor.name)
         else:
-            insert(connection, "factor", {"trial_id": trial_id, "rank": number + 1, **values})
+            insert_factor(connection, trial_id=trial_id, rank=number + 1, kind=factor.kind, name=factor.name)
         current = list_factors(connection, trial_id)[number]
         for value in factor.values or _shelf(connection):
             put_level(connection, current, LevelEntry(value))
@@ -106,5 +101,5 @@ def _add_boards(connection: Connection, trial_id: int, starter: Starter) -> None
     kinds = woods or (starter.species,)
     for rank in range(1, starter.pieces * len(kinds) // (_PER_WOOD if woods else 1) + 1):
         species = kinds[(rank - 1) % len(kinds)]
-        values = {"trial_id": trial_id, "rank": rank, "name": f"Board {rank}", "species": species}
-        insert(connection, "board", {**values, "holds": _PER_WOOD if woods else max(1, min(sets, 1000))})
+        holds = _PER_WOOD if woods else max(1, min(sets, 1000))
+        insert_board(connection, trial_id=trial_id, rank=rank, name=f"Board {rank}", species=species, holds=holds)

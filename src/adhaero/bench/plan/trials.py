@@ -13,8 +13,9 @@ from adhaero.core.plan.fields import (
 )
 from adhaero.core.quantity import parse_quantity
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection, amend, insert
-from adhaero.store.trials import put_quantity
+from adhaero.store.plans import insert_factor
+from adhaero.store.rows import Connection
+from adhaero.store.trials import amend_trial, insert_trial, put_quantity
 
 
 def create_trial(file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None) -> int:
@@ -33,19 +34,19 @@ def put_trial(
     connection: Connection, file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None
 ) -> int:
     """Insert a trial with its defaults, one thing varied; call inside a transaction."""
-    values = {
-        "question": question,
-        "seed": randbelow(10_000) if seed is None else seed,
-        "practice": int(is_demo(connection) or bool(practice)),
-        "created_utc": file.now(),
-        "prep": "planed the same day, wiped",
-        "spread": "one coat",
-        "condition": "kept dry in the shop",
-    }
-    trial_id = insert(connection, "trial", values)
+    trial_id = insert_trial(
+        connection,
+        question=question,
+        seed=randbelow(10_000) if seed is None else seed,
+        practice=is_demo(connection) or bool(practice),
+        created_utc=file.now(),
+        prep="planed the same day, wiped",
+        spread="one coat",
+        condition="kept dry in the shop",
+    )
     for name, typed in DEFAULTS.items():
         put_typed(connection, trial_id, name, typed)
-    insert(connection, "factor", {"trial_id": trial_id, "rank": 1, "kind": Factor.GLUE})
+    insert_factor(connection, trial_id=trial_id, rank=1, kind=Factor.GLUE)
     return trial_id
 
 
@@ -70,10 +71,10 @@ def check_words(name: str, text: str) -> str:
 def remove_trial(file: ShopFile, trial_id: int) -> None:
     """Put a trial away; it can be put back."""
     with file.changing("Removed the trial", trial_id) as connection:
-        amend(connection, "trial", trial_id, {"removed_utc": file.now()})
+        amend_trial(connection, trial_id, removed_utc=file.now())
 
 
 def put_trial_back(file: ShopFile, trial_id: int) -> None:
     """Put a removed trial back on Today."""
     with file.changing("Put the trial back", trial_id) as connection:
-        amend(connection, "trial", trial_id, {"removed_utc": None})
+        amend_trial(connection, trial_id, removed_utc=None)

@@ -9,9 +9,9 @@ from adhaero.core.errors import EntryError
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import (
+    amend_piece,
     find_label,
 )
-from adhaero.store.rows import amend
 
 
 def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: bool = True) -> None:
@@ -22,7 +22,7 @@ def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: 
             if sawn == (piece.sawn_utc is not None):
                 continue
             book.require(Act.SAW if sawn else Act.UNSAW, piece, file.clock())
-            amend(connection, "piece", piece.id, {"sawn_utc": file.now() if sawn else None})
+            amend_piece(connection, piece.id, sawn_utc=file.now() if sawn else None)
 
 
 def relabel(file: ShopFile, trial_id: int, piece_id: int, was: str, label: str) -> None:
@@ -43,4 +43,4 @@ def relabel(file: ShopFile, trial_id: int, piece_id: int, was: str, label: str) 
                 "Choose another.",
                 field="label",
             )
-        amend(connection, "piece", piece.id, {"label": text})
+        amend_piece(connection, piece.id, label=text)

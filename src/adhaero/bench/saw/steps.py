@@ -1,9 +1,11 @@
 """Work besides the joint: holes, grooves, anything that is to be done before or after the glue."""
 
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere
+from adhaero.core.plan.fields import StepTurn
 from adhaero.store.file import ShopFile
-from adhaero.store.plans import Step, list_steps
-from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.plans import Step, amend_step, delete_step, insert_step, list_steps
+from adhaero.store.rows import Connection
 
 _TURNS = ("before", "after")
 
@@ -15,25 +17,24 @@ def add_step(file: ShopFile, trial_id: int, words: str, turn: str) -> int:
         raise EntryError(
             "The step says nothing." if not text else "The step is too long.", "Expected 1 to 120 letters."
         )
-    if turn not in _TURNS:
-        raise EntryError(f"“{turn}” is no turn.", "A step comes before or after glue-up.", field="turn")
+    when = read_choice(StepTurn, turn, "turn")
     with file.changing("Added a step", trial_id) as connection:
         rank = len(list_steps(connection, trial_id)) + 1
-        return insert(connection, "step", {"trial_id": trial_id, "rank": rank, "words": text, "turn": turn})
+        return insert_step(connection, trial_id=trial_id, rank=rank, words=text, turn=when)
 
 
 def tick_step(file: ShopFile, trial_id: int, step_id: int, *, done: bool) -> None:
     """Tick a step off, or take the tick back."""
     with file.changing("Ticked a step" if done else "Took a tick back", trial_id) as connection:
         _require_step(connection, trial_id, step_id)
-        amend(connection, "step", step_id, {"done_utc": file.now() if done else None})
+        amend_step(connection, step_id, done_utc=file.now() if done else None)
 
 
 def remove_step(file: ShopFile, trial_id: int, step_id: int) -> None:
     """Remove a step."""
     with file.changing("Removed a step", trial_id) as connection:
         _require_step(connection, trial_id, step_id)
-        delete(connection, "step", step_id)
+        delete_step(connection, step_id)
 
 
 def _require_step(connection: Connection, trial_id: int, step_id: int) -> Step:

@@ -13,10 +13,9 @@ from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.errors import NotThere
 from adhaero.core.quantity import show_duration
 from adhaero.files.logger_csv import read_logger
-from adhaero.store.air import ClimateLog, fetch_climate_log, list_climate_logs
+from adhaero.store.air import ClimateLog, delete_climate_log, fetch_climate_log, insert_climate_log, list_climate_logs
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Batch
-from adhaero.store.rows import delete, insert
 
 _SWING_C = 5.0
 
@@ -57,7 +56,7 @@ def lay_over(file: ShopFile, name: str, content: bytes) -> int:
     with file.changing("Laid a logger's file over the trials") as connection:
         values = {"name": name.strip()[:120] or "logger", "added_utc": file.now()}
         values |= {"from_utc": to_text(air[0].at), "to_utc": to_text(air[-1].at)}
-        return insert(connection, "climate_log", {**values, "readings": json.dumps(readings)})
+        return insert_climate_log(connection, **values, readings=json.dumps(readings))
 
 
 def list_logs(file: ShopFile) -> list[LogView]:
@@ -71,7 +70,7 @@ def take_away(file: ShopFile, log_id: int) -> None:
     with file.changing("Took a logger's file away") as connection:
         if fetch_climate_log(connection, log_id) is None:
             raise NotThere(f"There is no logger file {log_id}.", do="It may have been taken away.")
-        delete(connection, "climate_log", log_id)
+        delete_climate_log(connection, log_id)
 
 
 @lru_cache(maxsize=8)

@@ -2,19 +2,25 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypedDict
 
 from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Rings
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.rows import Connection
 from adhaero.store.stock_boards import (
     Defect,
     StockBoard,
+    amend_stock_board,
+    delete_defect,
     delete_stock_board,
     fetch_stock_board,
+    insert_defect,
+    insert_stock_board,
     list_board_users,
     list_defects,
     list_stock_boards,
@@ -75,19 +81,19 @@ def save_stock_board(
                 shown = _show_board(board, list_defects(connection).get(board_id, ()))
                 require_same_form(shown, was, board.name)
             _check_name(name, others)
-            amend(connection, "stock_board", board_id, {**values, "name": name})
+            amend_stock_board(connection, board_id, **values, name=name)
             for old in list_defects(connection).get(board_id, ()):
-                delete(connection, "defect", old.id)
+                delete_defect(connection, old.id)
             ids = [board_id]
         else:
             count = parse_count(entry.count or "1", "boards", 1, 200, field="count")
             names = [name] if count == 1 else [f"{name} {number}" for number in range(1, count + 1)]
             for one in names:
                 _check_name(one, others)
-            ids = [insert(connection, "stock_board", {**values, "name": one}) for one in names]
+            ids = [insert_stock_board(connection, **values, name=one) for one in names]
         for one_id in ids:
             for defect in defects:
-                insert(connection, "defect", {"stock_board_id": one_id, **defect})
+                insert_defect(connection, stock_board_id=one_id, **defect)
         return ids
 
 
@@ -114,31 +120,67 @@ def _check_name(name: str, others: set[str]) -> None:
         raise EntryError(f"There is a board called {name} already.", "Each name stands once.", field="name")
 
 
-def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[dict[str, object], list[dict[str, object]]]:
+class _Card(TypedDict):
+    """A board as read from its form, but for its name."""
+
+    species: str
+    source: str
+    length_mm: float
+    length_typed: str
+    width_mm: float
+    width_typed: str
+    thickness_mm: float
+    thickness_typed: str
+    price: float | None
+    price_typed: str
+    moisture_pct: float | None
+    moisture_typed: str
+    rings: str
+
+
+class _Stretch(TypedDict):
+    """A defect as read: from where to where on the board."""
+
+    from_mm: float
+    to_mm: float
+    typed: str
+    words: str
+
+
+def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[_Card, list[_Stretch]]:
     unit = read_units(connection).length
     most = {"length": _LONGEST_BOARD_MM, "width": 2000.0, "thickness": 500.0}
-    values: dict[str, object] = {"species": entry.species.strip()[:60], "source": entry.source.strip()[:200]}
-    for field, highest in most.items():
-        size = parse_quantity(getattr(entry, field), Kind.LENGTH, unit, Bounds(highest=highest), field=field)
-        values |= {f"{field}_mm": size.si, f"{field}_typed": size.typed}
-    values |= {"moisture_pct": None, "moisture_typed": "", "price": None, "price_typed": ""}
+    length, width, thickness = (
+        parse_quantity(getattr(entry, field), Kind.LENGTH, unit, Bounds(highest=highest), field=field)
+        for field, highest in most.items()
+    )
+    price = moisture = None
     if entry.price.strip():
-        bounds = Bounds(highest=1e6, zero_allowed=True)
-        price = parse_quantity(entry.price, Kind.NUMBER, bounds=bounds, field="price")
-        values |= {"price": price.si, "price_typed": price.typed}
+        price = parse_quantity(entry.price, Kind.NUMBER, bounds=Bounds(highest=1e6, zero_allowed=True), field="price")
     if entry.moisture.strip():
         moisture = parse_quantity(entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
-        values |= {"moisture_pct": moisture.si, "moisture_typed": moisture.typed}
-    if entry.rings and entry.rings not in list(Rings):
-        raise EntryError(f"“{entry.rings}” is not how rings lie.", f"Choose one of {', '.join(Rings)}.", field="rings")
-    values["rings"] = entry.rings
-    length = values["length_mm"]
-    assert isinstance(length, float)
-    return values, _read_defects(entry.defects, unit, length)
+    if entry.rings:
+        read_choice(Rings, entry.rings, "rings")
+    board = _Card(
+        species=entry.species.strip()[:60],
+        source=entry.source.strip()[:200],
+        length_mm=length.si,
+        length_typed=length.typed,
+        width_mm=width.si,
+        width_typed=width.typed,
+        thickness_mm=thickness.si,
+        thickness_typed=thickness.typed,
+        price=price.si if price else None,
+        price_typed=price.typed if price else "",
+        moisture_pct=moisture.si if moisture else None,
+        moisture_typed=moisture.typed if moisture else "",
+        rings=entry.rings,
+    )
+    return board, _read_defects(entry.defects, unit, length.si)
 
 
-def _read_defects(text: str, unit: str, length_mm: float) -> list[dict[str, object]]:
-    found: list[dict[str, object]] = []
+def _read_defects(text: str, unit: str, length_mm: float) -> list[_Stretch]:
+    found: list[_Stretch] = []
     for line in (line.strip() for line in text.replace(";", "\n").splitlines()):
         if not line:
             continue
@@ -160,7 +202,7 @@ def _read_defects(text: str, unit: str, length_mm: float) -> list[dict[str, obje
             raise EntryError(f"“{line}” runs backwards.", "Expected the nearer end first.", field="defects")
         if low >= length_mm:
             raise EntryError(f"“{line}” lies beyond the board ({length_mm:g} mm).", field="defects")
-        found.append({"from_mm": low, "to_mm": high, "typed": line, "words": words.strip()})
+        found.append(_Stretch(from_mm=low, to_mm=high, typed=line, words=words.strip()))
     return found
 
 

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere
-from adhaero.core.plan.clamping import ClampKind
+from adhaero.core.plan.clamping import ClampKind, ForceKnown
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
-from adhaero.store.clamps import ClampsRow, list_clamps
+from adhaero.store.clamps import ClampsRow, NewClamps, amend_clamps, delete_clamps, insert_clamps, list_clamps
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend, delete, insert
 
 
 @dataclass(frozen=True)
@@ -39,30 +39,24 @@ def save_clamps(
             raise EntryError("They have no name.", "Expected 1 to 60 letters.", field="name")
         if any(one.name.lower() == name.lower() and one.id != clamps_id for one in rows):
             raise EntryError(f"{name} are there already.", "Each name stands once.", field="name")
-        if entry.kind not in list(ClampKind):
-            raise EntryError(
-                f"“{entry.kind}” is no kind of clamp.", f"Choose one of {', '.join(ClampKind)}.", field="kind"
-            )
-        if entry.force_known not in ("guessed", "measured"):
-            raise EntryError("The force is either guessed or measured.", field="force_known")
         unit = read_units(connection).force
         force = parse_quantity(entry.force, Kind.FORCE, unit, Bounds(highest=1e6), field="force")
-        values = {
-            "name": name,
-            "kind": entry.kind,
-            "number": parse_count(entry.number, "of them", 1, 1000, field="number"),
-            "force_n": force.si,
-            "force_typed": force.typed,
-            "force_known": entry.force_known,
-            "in_line": parse_count(entry.in_line, "pieces in line", 1, 100, field="in_line"),
-            "side_by_side": parse_count(entry.side_by_side, "pieces side by side", 1, 100, field="side_by_side"),
-        }
+        values = NewClamps(
+            name=name,
+            kind=read_choice(ClampKind, entry.kind, "kind"),
+            number=parse_count(entry.number, "of them", 1, 1000, field="number"),
+            force_n=force.si,
+            force_typed=force.typed,
+            force_known=read_choice(ForceKnown, entry.force_known, "force_known"),
+            in_line=parse_count(entry.in_line, "pieces in line", 1, 100, field="in_line"),
+            side_by_side=parse_count(entry.side_by_side, "pieces side by side", 1, 100, field="side_by_side"),
+        )
         if clamps_id is None:
-            return insert(connection, "clamps", values)
+            return insert_clamps(connection, **values)
         row = _require_clamps(rows, clamps_id)
         if was is not None:
             require_same_form(_show_clamps(row), was, row.name)
-        amend(connection, "clamps", clamps_id, values)
+        amend_clamps(connection, clamps_id, **values)
         return clamps_id
 
 
@@ -90,4 +84,4 @@ def remove_clamps(file: ShopFile, clamps_id: int) -> None:
     """Take clamps out of the shop."""
     with file.changing("Removed clamps") as connection:
         _require_clamps(list_clamps(connection), clamps_id)
-        delete(connection, "clamps", clamps_id)
+        delete_clamps(connection, clamps_id)

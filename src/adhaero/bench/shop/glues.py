@@ -7,8 +7,17 @@ from adhaero.bench.shop.glue_figures import FigureView
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.glue import GlueFamily
 from adhaero.store.file import ShopFile
-from adhaero.store.glues import Glue, delete_glue_figures, fetch_glue, find_glue, list_glue_users
-from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.glues import (
+    Glue,
+    amend_glue,
+    delete_glue,
+    delete_glue_figures,
+    fetch_glue,
+    find_glue,
+    insert_glue,
+    list_glue_users,
+)
+from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)
@@ -54,7 +63,7 @@ def add_glue(file: ShopFile, entry: GlueEntry) -> int:
 def put_glue(connection: Connection, entry: GlueEntry) -> int:
     """Insert a glue; call inside a transaction. Raises `EntryError`."""
     name = entry.name.strip()
-    check_family(entry.family)
+    family = check_family(entry.family)
     if not 1 <= len(name) <= 80:
         raise EntryError(
             "The glue has no name." if not name else "The name is too long.", "Expected 1 to 80 letters.", field="name"
@@ -66,11 +75,7 @@ def put_glue(connection: Connection, entry: GlueEntry) -> int:
             "Use it, or choose another name.",
             field="name",
         )
-    return insert(
-        connection,
-        "glue",
-        {"name": name, "family": entry.family, "opened_on": entry.opened_on, "lot": entry.lot.strip()},
-    )
+    return insert_glue(connection, name=name, family=family, opened_on=entry.opened_on, lot=entry.lot.strip())
 
 
 def edit_glue(file: ShopFile, glue_id: int, field: str, was: str, typed: str) -> None:
@@ -86,12 +91,18 @@ def edit_glue(file: ShopFile, glue_id: int, field: str, was: str, typed: str) ->
             raise EntryError(f"The {field} of a glue stays.", field=field)
         require_unchanged(f"the {field.replace('_', ' ')} of {glue.name}", str(getattr(glue, field) or ""), was, field)
         text = typed.strip()[:80]
-        if field == "family":
-            check_family(text)
-        amend(connection, "glue", glue_id, {field: text or None if field == "opened_on" else text})
+        match field:
+            case "family":
+                amend_glue(connection, glue_id, family=check_family(text))
+            case "opened_on":
+                amend_glue(connection, glue_id, opened_on=text or None)
+            case "lot":
+                amend_glue(connection, glue_id, lot=text)
+            case _:
+                amend_glue(connection, glue_id, kept=text)
 
 
-def delete_glue(file: ShopFile, glue_id: int) -> None:
+def remove_glue(file: ShopFile, glue_id: int) -> None:
     """Take a glue off the shelf; raises `InUse` while a trial uses it."""
     with file.changing("Removed a glue") as connection:
         glue = _require_glue(connection, glue_id)
@@ -103,7 +114,7 @@ def delete_glue(file: ShopFile, glue_id: int) -> None:
                 "Remove it from the trial first.",
             )
         delete_glue_figures(connection, glue_id)
-        delete(connection, "glue", glue_id)
+        delete_glue(connection, glue_id)
 
 
 def _require_glue(connection: Connection, glue_id: int) -> Glue:

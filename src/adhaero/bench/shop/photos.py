@@ -4,8 +4,8 @@ from adhaero.bench.shop.boards import require_stock_board
 from adhaero.core.errors import NotThere
 from adhaero.files.photos import shrink_photo
 from adhaero.store.file import ShopFile
-from adhaero.store.photos import fetch_photo
-from adhaero.store.rows import amend, insert
+from adhaero.store.photos import fetch_photo, insert_photo
+from adhaero.store.stock_boards import amend_stock_board
 
 
 def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:
@@ -18,8 +18,8 @@ def add_photo(file: ShopFile, board_id: int, content: bytes) -> int:
     jpeg = shrink_photo(content)
     with file.changing("Added a photo of a board") as connection:
         require_stock_board(connection, board_id)
-        photo_id = insert(connection, "photo", {"jpeg": jpeg, "added_utc": file.now()})
-        amend(connection, "stock_board", board_id, {"photo_id": photo_id})
+        photo_id = insert_photo(connection, jpeg=jpeg, added_utc=file.now())
+        amend_stock_board(connection, board_id, photo_id=photo_id)
         return photo_id
 
 

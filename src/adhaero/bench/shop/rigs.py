@@ -4,6 +4,7 @@ from dataclasses import asdict, dataclass
 
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.shop.units import read_units
+from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.fixture import Fixture
 from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
@@ -13,15 +14,21 @@ from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.file import ShopFile
 from adhaero.store.rigs import (
+    NewRig,
     Rig,
+    RigChange,
+    amend_rig,
     count_rig_pulls,
     delete_calibrations,
+    delete_rig,
     fetch_rig,
+    insert_calibration,
+    insert_rig,
     list_rig_users,
     list_rigs,
     newest_calibration,
 )
-from adhaero.store.rows import Connection, amend, delete, insert
+from adhaero.store.rows import Connection
 
 RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
 
@@ -137,28 +144,29 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
                 "Check both numbers and their units.",
                 field="resolution",
             )
-        values = {
-            "name": name,
-            "url": entry.url.strip(),
-            "number_index": entry.number_index,
-            "unit": entry.unit,
-            "capacity_n": capacity.si,
-            "capacity_typed": capacity.typed,
-            "resolution_n": resolution.si,
-            "resolution_typed": resolution.typed,
-            "decimal_mark": entry.decimal_mark,
-            "baud": entry.baud,
-            "parity": entry.parity,
-            "stop_bits": entry.stop_bits,
-            "far_host": entry.far_host.strip().lower(),
-            "simulated": int(entry.simulated),
-            **_read_kind(connection, entry),
-        }
+        values = NewRig(
+            name=name,
+            url=entry.url.strip(),
+            number_index=entry.number_index,
+            unit=entry.unit,
+            capacity_n=capacity.si,
+            capacity_typed=capacity.typed,
+            resolution_n=resolution.si,
+            resolution_typed=resolution.typed,
+            decimal_mark=read_choice(DecimalMark, entry.decimal_mark, "decimal_mark"),
+            baud=entry.baud,
+            parity=entry.parity,
+            stop_bits=entry.stop_bits,
+            far_host=entry.far_host.strip().lower(),
+            simulated=entry.simulated,
+        )
+        kind = _read_kind(connection, entry)
         _check_rig(connection, entry, rig_id)
         if rig_id is None:
-            rig_id = insert(connection, "rig", values)
+            rig_id = insert_rig(connection, **values)
         else:
-            amend(connection, "rig", require_rig(connection, rig_id).id, values)
+            amend_rig(connection, require_rig(connection, rig_id).id, **values)
+        amend_rig(connection, rig_id, **kind)
         anything = Bounds(-_MOST, _MOST, zero_allowed=True)
         offset = parse_quantity(entry.offset, Kind.NUMBER, bounds=anything, field="offset").si
         multiplier = parse_quantity(entry.factor, Kind.NUMBER, bounds=anything, field="factor").si
@@ -180,8 +188,9 @@ def _calibrate(file: ShopFile, connection: Connection, rig_id: int, offset: floa
         )
     current = newest_calibration(connection, rig_id)
     if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
-        values = {"rig_id": rig_id, "offset_reading": offset, "newton_per_unit": per_unit}
-        insert(connection, "calibration", {**values, "made_utc": file.now()})
+        insert_calibration(
+            connection, rig_id=rig_id, offset_reading=offset, newton_per_unit=per_unit, made_utc=file.now()
+        )
 
 
 def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
@@ -200,7 +209,7 @@ def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
         rig = require_rig(connection, rig_id)
         named = _as_card_unit(printed)
         if right == rig.unit:
-            amend(connection, "rig", rig_id, {"prints": printed})
+            amend_rig(connection, rig_id, prints=printed)
             return
         if named is None or right not in (printed, named):
             raise EntryError(
@@ -210,7 +219,7 @@ def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
         if calibration is None:
             raise EntryError(f"{rig.name} has no calibration.", do="Save its card once.", field="right")
         per_unit = calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) * factor(Kind.FORCE, named)
-        amend(connection, "rig", rig_id, {"unit": named, "prints": ""})
+        amend_rig(connection, rig_id, unit=named, prints="")
         _calibrate(file, connection, rig_id, calibration.offset_reading, per_unit)
 
 
@@ -234,13 +243,11 @@ def _entry_text(view: RigView, name: str) -> object:
     return getattr(view, f"{name}_typed" if name in ("capacity", "resolution", "bore", "tare") else name)
 
 
-def _read_kind(connection: Connection, entry: RigEntry) -> dict[str, object]:
+def _read_kind(connection: Connection, entry: RigEntry) -> RigChange:
     """Return what is particular to a kind of rig. Raises `EntryError`."""
-    kind = entry.kind
-    if kind not in list(RigKind):
-        raise EntryError(f"“{kind}” is no kind of rig.", f"Choose one of {', '.join(RigKind)}.", field="kind")
+    kind = read_choice(RigKind, entry.kind, "kind")
     units = read_units(connection)
-    needs = RIG_FORMS[RigKind(kind)].needs
+    needs = RIG_FORMS[kind].needs
     bore = ratio = tare = None
     if "bore" in needs:
         bore = parse_quantity(entry.bore, Kind.LENGTH, units.length, Bounds(highest=500), field="bore")
@@ -251,15 +258,15 @@ def _read_kind(connection: Connection, entry: RigEntry) -> dict[str, object]:
     unknown = set(entry.fixtures.split()) - set(Fixture)
     if unknown:
         raise EntryError(f"“{min(unknown)}” is not a fixture.", f"Choose from {', '.join(Fixture)}.", field="fixtures")
-    return {
-        "kind": kind,
-        "bore_mm": bore.si if bore else None,
-        "bore_typed": bore.typed if bore else "",
-        "lever_ratio": ratio,
-        "tare_n": tare.si if tare else None,
-        "tare_typed": tare.typed if tare else "",
-        "fixtures": " ".join(sorted(entry.fixtures.split())),
-    }
+    return RigChange(
+        kind=kind,
+        bore_mm=bore.si if bore else None,
+        bore_typed=bore.typed if bore else "",
+        lever_ratio=ratio,
+        tare_n=tare.si if tare else None,
+        tare_typed=tare.typed if tare else "",
+        fixtures=" ".join(sorted(entry.fixtures.split())),
+    )
 
 
 def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
@@ -267,7 +274,7 @@ def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> N
         raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
     if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
-    for name, offered in (("unit", RIG_UNITS), ("decimal_mark", tuple(DecimalMark)), ("parity", PARITIES)):
+    for name, offered in (("unit", RIG_UNITS), ("parity", PARITIES)):
         if getattr(entry, name) not in offered:
             words = name.replace("_", " ")
             raise EntryError(
@@ -293,7 +300,7 @@ def require_rig(connection: Connection, rig_id: int) -> Rig:
     return rig
 
 
-def delete_rig(file: ShopFile, rig_id: int) -> None:
+def remove_rig(file: ShopFile, rig_id: int) -> None:
     """Remove a rig; raises `InUse` once it has broken a piece."""
     with file.changing("Removed a rig") as connection:
         rig = require_rig(connection, rig_id)
@@ -307,4 +314,4 @@ def delete_rig(file: ShopFile, rig_id: int) -> None:
         if pulls:
             raise InUse(f"{rig.name} has recorded {pulls} pulls.", "A rig with pulls stays, so that they can be read.")
         delete_calibrations(connection, rig_id)
-        delete(connection, "rig", rig_id)
+        delete_rig(connection, rig_id)

@@ -19,8 +19,15 @@ from adhaero.core.plan.timetable import Remedy, find_remedies, solve
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
-from adhaero.store.rows import amend, insert
-from adhaero.store.timetables import TaskRow, delete_timetable, list_tasks
+from adhaero.store.timetables import (
+    NewTask,
+    TaskRow,
+    amend_task,
+    delete_timetable,
+    insert_task,
+    insert_timetable,
+    list_tasks,
+)
 
 SECONDS = 10.0
 
@@ -188,24 +195,21 @@ def _keep(
     clamps = {line.key: line.clamps for one in gathered.glue_ups for line in one.lines}
     with file.changing("Made the timetable", trial_id) as connection:
         delete_timetable(connection, trial_id)
-        insert(
+        insert_timetable(
             connection,
-            "timetable",
-            {
-                "trial_id": trial_id,
-                "solved_utc": file.now(),
-                "finish_utc": _text(best.finish, origin),
-                "bound_utc": None if best.finish_bound is None else _text(best.finish_bound, origin),
-                "proved": int(best.proved),
-                "odd_hours": int(entry.odd_hours),
-                "finish_by_utc": entry.finish_by_utc,
-                "give_typed": entry.give.strip(),
-                "break_typed": entry.break_each.strip(),
-            },
+            trial_id=trial_id,
+            solved_utc=file.now(),
+            finish_utc=_text(best.finish, origin),
+            bound_utc=None if best.finish_bound is None else _text(best.finish_bound, origin),
+            proved=best.proved,
+            odd_hours=entry.odd_hours,
+            finish_by_utc=entry.finish_by_utc,
+            give_typed=entry.give.strip(),
+            break_typed=entry.break_each.strip(),
         )
         for task in best.tasks:
             if task.end > task.start:
-                insert(connection, "task", _row_of(task, trial_id, gathered.pieces, clamps, making, origin))
+                insert_task(connection, **_row_of(task, trial_id, gathered.pieces, clamps, making, origin))
 
 
 def _row_of(
@@ -215,20 +219,20 @@ def _row_of(
     clamps: Mapping[str, tuple[tuple[str, int], ...]],
     making: Making,
     origin: datetime,
-) -> dict[str, object]:
+) -> NewTask:
     mine = pieces[task.line or task.glue_up]
-    return {
-        "trial_id": trial_id,
-        "name": task.key,
-        "kind": task.kind,
-        "glue_up": task.glue_up,
-        "begin_utc": _text(task.start, origin),
-        "end_utc": _text(task.end, origin),
-        "odd": int(task.odd),
-        "pinned": int(task.key in making.pinned),
-        "pieces": " ".join(str(piece.id) for piece in mine),
-        "clamps": "; ".join(f"{number} × {name}" for name, number in clamps.get(task.line or "", ())),
-    }
+    return NewTask(
+        trial_id=trial_id,
+        name=task.key,
+        kind=task.kind,
+        glue_up=task.glue_up,
+        begin_utc=_text(task.start, origin),
+        end_utc=_text(task.end, origin),
+        odd=task.odd,
+        pinned=task.key in making.pinned,
+        pieces=" ".join(str(piece.id) for piece in mine),
+        clamps="; ".join(f"{number} × {name}" for name, number in clamps.get(task.line or "", ())),
+    )
 
 
 def pin_task(file: ShopFile, trial_id: int, task_id: int, *, pinned: bool, begin_utc: str | None = None) -> None:
@@ -247,12 +251,11 @@ def pin_task(file: ShopFile, trial_id: int, task_id: int, *, pinned: bool, begin
                 "This follows from another task.", "Tasks that begin by hand can be pinned.",
                 "Pin the glue-up, the release or the measuring before it.",
             )  # fmt: skip
-        values: dict[str, object] = {"pinned": int(pinned)}
+        amend_task(connection, task_id, pinned=pinned)
         if begin_utc is not None:
             begin = check_moment_ahead(begin_utc, file.clock(), "begin_utc")
             length = _read(task.end_utc) - _read(task.begin_utc)
-            values |= {"begin_utc": to_text(begin), "end_utc": to_text(begin + length)}
-        amend(connection, "task", task_id, values)
+            amend_task(connection, task_id, begin_utc=to_text(begin), end_utc=to_text(begin + length))
 
 
 def remove_timetable(file: ShopFile, trial_id: int) -> None:

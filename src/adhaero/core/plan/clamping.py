@@ -54,6 +54,13 @@ def compute_clamping(
     return Clamping(area_mm2, force, pressure, target_mpa, target_mpa[0] <= pressure <= target_mpa[1], (low, high))
 
 
+class ForceKnown(StrEnum):
+    """How the force of a clamp is known."""
+
+    GUESSED = "guessed"
+    MEASURED = "measured"
+
+
 class ClampKind(StrEnum):
     """What presses. Screws give up to their force; springs and weights give what they give."""
 

@@ -67,16 +67,57 @@ QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
     }
 )
 
+
+class AnswerKind(StrEnum):
+    """What kind of answer a plan asks for."""
+
+    COMPARE = "compare"
+    CURVE = "curve"
+    RETENTION = "retention"
+    TREND = "trend"
+    PASS_FAIL = "pass_fail"
+
+
+class Judged(StrEnum):
+    """What a trial judges: the joint as built, the glue alone, or both."""
+
+    JOINT = "joint"
+    GLUE = "glue"
+    BOTH = "both"
+
+
+class Faces(StrEnum):
+    """On how many faces glue is spread."""
+
+    ONE = "one"
+    BOTH = "both"
+
+
+class Matched(StrEnum):
+    """How pieces of different treatments are matched: not, as halves of one bar, or as neighbours in the board."""
+
+    NOT = ""
+    HALVES = "halves"
+    NEIGHBOURS = "neighbours"
+
+
+class StepTurn(StrEnum):
+    """Whether work besides the joint comes before or after the glue-up."""
+
+    BEFORE = "before"
+    AFTER = "after"
+
+
 CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
     {
-        "judged": ("joint", "glue", "both"),
-        "answer": ("compare", "curve", "retention", "trend", "pass_fail"),
+        "judged": tuple(Judged),
+        "answer": tuple(AnswerKind),
         "joint": tuple(Joint),
         "fixture": tuple(Fixture),
         "grain_a": tuple(Grain),
         "grain_b": tuple(Grain),
-        "faces": ("one", "both"),
-        "matched": ("", "halves", "neighbours"),
+        "faces": tuple(Faces),
+        "matched": tuple(Matched),
         "together": ("0", "1"),
     }
 )

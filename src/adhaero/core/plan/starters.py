@@ -6,7 +6,7 @@ from types import MappingProxyType
 from typing import Final
 
 from adhaero.core.glue import GlueFamily
-from adhaero.core.plan.fields import Factor
+from adhaero.core.plan.fields import AnswerKind, Factor
 from adhaero.core.plan.treatments import SetKind
 
 GLUES: Final = (GlueFamily.XPVA, GlueFamily.EPOXY, GlueFamily.POLYURETHANE)
@@ -36,7 +36,7 @@ class Starter:
     factors: tuple[StarterFactor, ...]
     pieces: int
     fields: Mapping[str, str]
-    answer: str = "compare"
+    answer: AnswerKind = AnswerKind.COMPARE
     controls: tuple[SetKind, ...] = ()
     species: str = "ash"
     pilot: int = 0
@@ -109,15 +109,18 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
         "clamp-time": Starter(
             "How long must the clamps stay on?",
             "Times spaced by ratio: most happens at the start. All break at the same age.",
-            _one(Factor.CLAMP_TIME, "15 min", "30 min", "1 h", "2 h", "4 h", "8 h"), 6, _BLOCK, answer="curve",
+            _one(Factor.CLAMP_TIME, "15 min", "30 min", "1 h", "2 h", "4 h", "8 h"), 6, _BLOCK,
+            answer=AnswerKind.CURVE,
         ),
         "pressure": Starter(
             "How much clamp pressure does it take?", "From hardly any to the top of the usual range.",
-            _one(Factor.CLAMP_PRESSURE, "0.05 MPa", "0.2 MPa", "0.7 MPa", "1.4 MPa"), 8, _BLOCK, answer="curve",
+            _one(Factor.CLAMP_PRESSURE, "0.05 MPa", "0.2 MPa", "0.7 MPa", "1.4 MPa"), 8, _BLOCK,
+            answer=AnswerKind.CURVE,
         ),
         "fit": Starter(
             "How tight must the fit be?", "A known gap in the glue line, set with shims.",
-            _one(Factor.GAP, "0 mm", "0.1 mm", "0.25 mm", "0.5 mm", "1 mm"), 6, _BLOCK, answer="curve",
+            _one(Factor.GAP, "0 mm", "0.1 mm", "0.25 mm", "0.5 mm", "1 mm"), 6, _BLOCK,
+            answer=AnswerKind.CURVE,
         ),
         "prep": Starter(
             "Which surface should the glue go on?", "The same joint on differently prepared faces.",
@@ -143,11 +146,11 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
         "survives": Starter(
             "Does the joint survive wet and weather?", "Pairs of pieces alike: one stays dry, the other suffers.",
             (*_one(Factor.GLUE), StarterFactor(Factor.CONDITION, ("kept dry", "soaked 24 h"))), 8, _BLOCK,
-            answer="retention", extra={"matched": "neighbours"},
+            answer=AnswerKind.RETENTION, extra={"matched": "neighbours"},
         ),
         "lasts": Starter(
             "Does it last?", "Sets made together and broken years apart, dealt at random to the dates.",
-            _one(Factor.CURE_TIME, "7 d", "6 mo", "1 y", "2 y", "5 y"), 8, _BLOCK, answer="trend",
+            _one(Factor.CURE_TIME, "7 d", "6 mo", "1 y", "2 y", "5 y"), 8, _BLOCK, answer=AnswerKind.TREND,
         ),
         "end-grain-coats": Starter(
             "One coat or two on end grain?", "End grain drinks: a second coat after the first has soaked in.",
@@ -157,7 +160,7 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
         "witness": Starter(
             "Is this mix sound?", "Witness pieces of one mix, broken open by hand: torn wood is a pass.",
             _one(Factor.OWN, "this mix", name="mix"), 5,
-            {**_BLOCK, "fixture": "pry", "glue": "Epoxy"}, answer="pass_fail",
+            {**_BLOCK, "fixture": "pry", "glue": "Epoxy"}, answer=AnswerKind.PASS_FAIL,
         ),
     }
 )  # fmt: skip

@@ -2,30 +2,52 @@
 
 import re
 from dataclasses import dataclass
+from enum import StrEnum
 from types import MappingProxyType
 from typing import Final
 
 from adhaero.core.quantity import Kind, factor, show_duration
 
+
+class ExposureKind(StrEnum):
+    """What a piece is put into before the test."""
+
+    SOAK = "soak"
+    OUTDOORS = "outdoors"
+    FREEZE = "freeze"
+    OVEN = "oven"
+    SHELF = "shelf"
+    OTHER = "other"
+
+
+class TestedAs(StrEnum):
+    """In what state a piece is loaded after what it went through."""
+
+    UNSAID = ""
+    DRY = "dry"
+    WET = "wet"
+    REDRIED = "redried"
+
+
 STAYS: Final = MappingProxyType(
     {
-        "soak": "in water",
-        "outdoors": "outdoors",
-        "freeze": "freezing and thawing",
-        "oven": "in the oven",
-        "shelf": "on the shelf",
-        "other": "elsewhere",
+        ExposureKind.SOAK: "in water",
+        ExposureKind.OUTDOORS: "outdoors",
+        ExposureKind.FREEZE: "freezing and thawing",
+        ExposureKind.OVEN: "in the oven",
+        ExposureKind.SHELF: "on the shelf",
+        ExposureKind.OTHER: "elsewhere",
     }
 )
 _SIGNS = (
-    ("soak", "soak soaked soaking water wet wetted boil boiled boiling immersed"),
+    (ExposureKind.SOAK, "soak soaked soaking water wet wetted boil boiled boiling immersed"),
     (
-        "outdoors",
+        ExposureKind.OUTDOORS,
         "outdoor outdoors outside weather weathered weathering roof rain rained winter winters summer summers",
     ),
-    ("freeze", "freeze freezes freezing frozen frost thaw thawed thaws thawing cycle cycles cycled"),
-    ("oven", "oven heat heated hot"),
-    ("shelf", "shelf stored kept aged"),
+    (ExposureKind.FREEZE, "freeze freezes freezing frozen frost thaw thawed thaws thawing cycle cycles cycled"),
+    (ExposureKind.OVEN, "oven heat heated hot"),
+    (ExposureKind.SHELF, "shelf stored kept aged"),
 )
 
 
@@ -34,13 +56,13 @@ class Stay:
     """What the plan sends a piece through before the test: in words, of which kind, how long."""
 
     words: str
-    kind: str
+    kind: ExposureKind
     planned_s: float | None
 
     @property
     def is_to_go_in(self) -> bool:
         """Return whether pieces are put into something, rather than only kept."""
-        return self.kind != "shelf"
+        return self.kind is not ExposureKind.SHELF
 
 
 def read_stay(words: str) -> Stay | None:
@@ -48,8 +70,9 @@ def read_stay(words: str) -> Stay | None:
 
     Examples
     --------
-    >>> read_stay("soaked 24 h in cold water")
-    Stay(words='soaked 24 h in cold water', kind='soak', planned_s=86400.0)
+    >>> stay = read_stay("soaked 24 h in cold water")
+    >>> stay.kind, stay.planned_s
+    (<ExposureKind.SOAK: 'soak'>, 86400.0)
     >>> read_stay("kept dry in the shop")
 
     Whole words count: long grain is no rain.
@@ -57,9 +80,9 @@ def read_stay(words: str) -> Stay | None:
     >>> read_stay("long grain, kept dry")
     """
     there = set(re.findall(r"[^\W\d_]+", words.lower()))
-    kind = next((kind for kind, signs in _SIGNS if there.intersection(signs.split())), "other")
+    kind = next((kind for kind, signs in _SIGNS if there.intersection(signs.split())), ExposureKind.OTHER)
     planned = find_stay(words)
-    if planned is None and kind in ("shelf", "other"):
+    if planned is None and kind in (ExposureKind.SHELF, ExposureKind.OTHER):
         return None
     return Stay(words, kind, planned)
 

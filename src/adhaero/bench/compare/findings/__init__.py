@@ -38,7 +38,7 @@ from adhaero.core.claims.check import CHECKABLE, Answer
 from adhaero.core.errors import AdhaeroError, EntryError
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import amend
+from adhaero.store.trials import amend_trial
 
 T = TypeVar("T")
 
@@ -191,4 +191,4 @@ def conclude(file: ShopFile, trial_id: int, was: str, text: str) -> None:
     with file.changing("Wrote a conclusion", trial_id) as connection:
         current = read_book(connection, trial_id).trial.conclusion
         require_unchanged("the conclusion", current, was, "conclusion")
-        amend(connection, "trial", trial_id, {"conclusion": text.strip()})
+        amend_trial(connection, trial_id, conclusion=text.strip())

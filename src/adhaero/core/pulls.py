@@ -1,0 +1,59 @@
+"""The closed sets of a pull: where its load came from, how far it is, what became of the piece."""
+
+from enum import StrEnum
+from types import MappingProxyType
+from typing import Final
+
+
+class PullSource(StrEnum):
+    """Where the load of a pull came from."""
+
+    HAND = "hand"
+    RIG = "rig"
+
+
+class PullState(StrEnum):
+    """How far a pull is: recorded now, stopped and not judged yet, kept as the result, or laid aside."""
+
+    RUNNING = "running"
+    STOPPED = "stopped"
+    KEPT = "kept"
+    RETRIED = "retried"
+
+
+class PullOutcome(StrEnum):
+    """What became of the piece at its load."""
+
+    BROKE = "broke"
+    HELD = "held"
+    FELL_APART = "fell_apart"
+
+
+class FailedIn(StrEnum):
+    """What let go."""
+
+    GLUE_LINE = "glue_line"
+    WOOD = "wood"
+    BOTH = "both"
+    FIXTURE = "fixture"
+
+
+class LoadPoint(StrEnum):
+    """Where on its trace the load of a pull is read."""
+
+    HIGHEST = "highest"
+    FIRST_DROP = "first_drop"
+    POINT = "point"
+
+
+OUTCOME_WORDS: Final = MappingProxyType(
+    {PullOutcome.BROKE: "broke at", PullOutcome.HELD: "held at least", PullOutcome.FELL_APART: "fell apart"}
+)
+FAILED_IN_WORDS: Final = MappingProxyType(
+    {
+        FailedIn.GLUE_LINE: "in the glue line",
+        FailedIn.WOOD: "in the wood",
+        FailedIn.BOTH: "both",
+        FailedIn.FIXTURE: "in the fixture",
+    }
+)
