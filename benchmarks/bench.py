@@ -29,7 +29,9 @@ from adhaero.bench.plan.boards import BoardEntry
 from adhaero.bench.plan.levels import LevelEntry
 from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.store.file import ShopFile, open_shop
-from adhaero.store.rows import amend, insert
+from adhaero.store.pieces import amend_piece, insert_batch
+from adhaero.store.pulls import insert_pull
+from adhaero.store.rows import insert
 
 PIECES, SETS, BOARDS = 2000, 4, 100
 RATE_HZ = 80
@@ -72,25 +74,20 @@ def build_trial(file: ShopFile) -> int:
     now = file.now()
     with file.changing("Filled by the benchmark", trial, undoable=False) as connection:
         values = {"trial_id": trial, "number": 1, "glue": "Wren", "glue_family": "fish", "started_utc": now}
-        batch = insert(connection, "batch", values)
+        batch = insert_batch(connection, **values)
         for piece in pieces[:-5]:
             closed = {"sawn_utc": now, "batch_id": batch, "closed_utc": now, "clamped_utc": now, "released_utc": now}
-            amend(connection, "piece", piece.id, closed)
+            amend_piece(connection, piece.id, **closed)
             for name, size in (("width_mm", 30.0), ("depth_mm", 9.0)):
                 measured = size + rng.gauss(0, 0.05)
                 typed = {"piece_id": piece.id, "name": name, "mm": measured, "typed": f"{measured:.2f} mm"}
                 insert(connection, "measurement", typed)
             load = rng.gauss({"planed": 700, "scraped": 690, "sanded": 610, "toothed": 720}[piece.set], 60)
             pull = {"piece_id": piece.id, "attempt": 1, "source": "hand", "state": "kept", "started_utc": now}
-            insert(connection, "pull", {**pull, "ended_utc": now, "load_n": load, "outcome": "broke"})
+            insert_pull(connection, **pull, ended_utc=now, load_n=load, outcome="broke")
         for piece in pieces[-5:]:
-            amend(
-                connection,
-                "piece",
-                piece.id,
-                {"sawn_utc": now, "batch_id": batch, "closed_utc": now, "clamped_utc": now},
-            )
-            amend(connection, "piece", piece.id, {"released_utc": now})
+            amend_piece(connection, piece.id, sawn_utc=now, batch_id=batch, closed_utc=now, clamped_utc=now)
+            amend_piece(connection, piece.id, released_utc=now)
     return trial
 
 

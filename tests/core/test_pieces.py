@@ -88,7 +88,7 @@ def test_what_is_not_listed_is_refused_with_words(standing: Standing, act: Act) 
     if act in list_allowed(standing):
         require(act, "W-01", standing)
     else:
-        with pytest.raises(StateError, match=r"^W-01 (is|has|in) ?.*\."):
+        with pytest.raises(StateError, match=r"W-01.*\."):
             require(act, "W-01", standing)
 
 

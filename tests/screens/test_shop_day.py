@@ -102,9 +102,9 @@ def test_a_day_in_the_shop(day: Day) -> None:
     expect(page.get_by_text(re.compile("out after"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^All .* have it")).first.tap()
     expect(page.get_by_text("✓").first).to_be_visible()
-    stages = [one for piece in cure_view.view_curing(shop.file, 1).pieces for one in piece.stages]
-    assert stages
-    assert all(one.ended_utc for one in stages)
+    exposures = [one for piece in cure_view.view_curing(shop.file, 1).pieces for one in piece.exposures]
+    assert exposures
+    assert all(one.ended_utc for one in exposures)
 
 
 def test_a_clock_that_was_put_back_loses_nothing(day: Day) -> None:

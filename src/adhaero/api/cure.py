@@ -78,28 +78,28 @@ def get_curing(shop: Shop, trial_id: TrialId) -> Response:
     return as_json(cure_view.view_curing(shop.file, trial_id))
 
 
-@router.post("/api/trials/{trial_id}/stages", status_code=204)
+@router.post("/api/trials/{trial_id}/exposures", status_code=204)
 def put_in(shop: Shop, trial_id: TrialId, body: PutIn) -> None:
     """Record that pieces went into something."""
     exposures.put_in(shop.file, trial_id, body.pieces, body.kind, body.planned, body.note, body.at_utc)
 
 
-@router.post("/api/trials/{trial_id}/stages/out", status_code=204)
+@router.post("/api/trials/{trial_id}/exposures/out", status_code=204)
 def take_out(shop: Shop, trial_id: TrialId, body: Pieces) -> None:
     """Record that pieces came out."""
     exposures.take_out(shop.file, trial_id, body.pieces, body.at_utc)
 
 
-@router.post("/api/trials/{trial_id}/stages/cycle", status_code=204)
+@router.post("/api/trials/{trial_id}/exposures/cycle", status_code=204)
 def count_cycle(shop: Shop, trial_id: TrialId, body: Pieces) -> None:
     """Count one more cycle."""
     exposures.count_cycle(shop.file, trial_id, body.pieces)
 
 
-@router.put("/api/trials/{trial_id}/stages/{stage_id}/note", status_code=204)
-def note_stage(shop: Shop, trial_id: TrialId, stage_id: RowId, body: Note) -> None:
-    """Write the weather, the water, or what else belongs to a stage."""
-    exposures.note_stage(shop.file, trial_id, stage_id, body.was, body.now)
+@router.put("/api/trials/{trial_id}/exposures/{exposure_id}/note", status_code=204)
+def note_exposure(shop: Shop, trial_id: TrialId, exposure_id: RowId, body: Note) -> None:
+    """Write the weather, the water, or what else belongs to a exposure."""
+    exposures.note_exposure(shop.file, trial_id, exposure_id, body.was, body.now)
 
 
 @router.post("/api/trials/{trial_id}/tested-as", status_code=204)

@@ -8,7 +8,7 @@ from adhaero.core.errors import EntryError
 Word = TypeVar("Word", bound=StrEnum)
 
 
-def read_choice(words: type[Word], text: str, field: str) -> Word:
+def read_choice(words: type[Word], text: str, field: str, found: str = "is not known here") -> Word:
     """Return the member of a closed set that a text names; raises `EntryError`.
 
     Examples
@@ -21,4 +21,4 @@ def read_choice(words: type[Word], text: str, field: str) -> Word:
         return words(text)
     except ValueError:
         offered = ", ".join(filter(None, words))
-        raise EntryError(f"“{text}” is not known here.", f"Choose one of {offered}.", field=field) from None
+        raise EntryError(f"“{text}” {found}.", f"Choose one of {offered}.", field=field) from None

@@ -147,7 +147,7 @@ class Standing(NamedTuple):
 
 @dataclass(frozen=True)
 class Bar:
-    """Something recorded of a piece that keeps it from an act, and what is said then, after its label."""
+    """Something recorded of a piece that keeps it from an act, and what is said then of `{label}`."""
 
     holds: Callable[[Standing], bool]
     found: str
@@ -157,30 +157,36 @@ class Bar:
 
 @dataclass(frozen=True)
 class Allowed:
-    """In which states an act may be done, what bars it there, and what is said of a piece in another state."""
+    """In which states an act may be done, what bars it there, and what is said of `{label}` in another state."""
 
     states: frozenset[PieceState]
     bars: tuple[Bar, ...] = ()
     rule: str = ""
     do: str = ""
+    found: str = ""
 
 
 _P = PieceState
 _ANY: Final = frozenset(PieceState)
 _STANDING: Final = _ANY - {_P.BROKEN, _P.VOID}
-_NO_GLUE_UP: Final = Bar(lambda one: not one.in_glue_up, "is in no glue-up", do="Make a glue-up with it first.")
+_NO_GLUE_UP: Final = Bar(lambda one: not one.in_glue_up, "{label} is in no glue-up", do="Make a glue-up with it first.")
 
 ALLOWED: Final[Mapping[Act, Allowed]] = {
     Act.SAW: Allowed(frozenset({_P.PLANNED}), rule="A piece is sawn once."),
     Act.UNSAW: Allowed(
         frozenset({_P.SAWN, _P.CURING, _P.READY}),
-        (Bar(lambda one: one.closed or one.loaded, "is glued or loaded already", "It must have been sawn."),),
+        (Bar(lambda one: one.closed or one.loaded, "{label} is glued or loaded already", "It must have been sawn."),),
     ),
     Act.GLUE: Allowed(
         frozenset({_P.SAWN}),
         (
-            Bar(lambda one: one.solid, "is solid wood", "It has no joint to glue.", "Leave it out."),
-            Bar(lambda one: one.in_glue_up, "is in another glue-up already", "A piece is glued once.", "Leave it out."),
+            Bar(lambda one: one.solid, "{label} is solid wood", "It has no joint to glue.", "Leave it out."),
+            Bar(
+                lambda one: one.in_glue_up,
+                "{label} is in another glue-up already",
+                "A piece is glued once.",
+                "Leave it out.",
+            ),
         ),
         "Only sawn pieces can be glued.",
         "Tick it at the saw, or leave it out.",
@@ -188,8 +194,8 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
     Act.PREPARE: Allowed(
         frozenset({_P.SAWN}),
         (
-            Bar(lambda one: one.solid, "is solid wood", "It has no faces to glue.", "Leave it out."),
-            Bar(lambda one: one.spread or one.closed, "is glued already", "Its faces were prepared before."),
+            Bar(lambda one: one.solid, "{label} is solid wood", "It has no faces to glue.", "Leave it out."),
+            Bar(lambda one: one.spread or one.closed, "{label} is glued already", "Its faces were prepared before."),
         ),
         "Faces are prepared between saw and glue.",
     ),
@@ -197,7 +203,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         frozenset({_P.SAWN}),
         (
             _NO_GLUE_UP,
-            Bar(lambda one: one.spread, "has its last coat already", "The coats that soak in come before it."),
+            Bar(lambda one: one.spread, "{label} has its last coat already", "The coats that soak in come before it."),
         ),
         "Glue comes on sawn pieces.",
     ),
@@ -207,7 +213,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
             _NO_GLUE_UP,
             Bar(
                 lambda one: one.spread or one.closed,
-                "has its glue already",
+                "{label} has its glue already",
                 "Glue is spread once; undo it if it was a slip.",
             ),
         ),
@@ -217,8 +223,12 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         frozenset({_P.SAWN}),
         (
             _NO_GLUE_UP,
-            Bar(lambda one: one.closed, "is closed already", "Parts are closed once."),
-            Bar(lambda one: not one.spread, "has no glue on it yet", "Parts are closed after the glue is spread."),
+            Bar(lambda one: one.closed, "{label} is closed already", "Parts are closed once."),
+            Bar(
+                lambda one: not one.spread,
+                "No glue is recorded on {label} yet",
+                "Parts are closed after the glue is spread.",
+            ),
         ),
         "Sawn pieces are closed.",
     ),
@@ -226,13 +236,19 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         frozenset({_P.SAWN}),
         (
             _NO_GLUE_UP,
-            Bar(lambda one: one.clamped, "is in clamps already", "Clamps go on once."),
+            Bar(lambda one: one.clamped, "{label} is in clamps already", "Clamps go on once."),
         ),
         "Sawn pieces are clamped.",
     ),
     Act.KEEP_FORCE: Allowed(
         frozenset({_P.SAWN, _P.CLAMPED}),
-        (Bar(lambda one: not one.closed or one.released, "is not in a clamp", "The force is that on a closed piece."),),
+        (
+            Bar(
+                lambda one: not one.closed or one.released,
+                "{label} is not in a clamp",
+                "The force is that on a closed piece.",
+            ),
+        ),
         "The force is that on a closed piece.",
     ),
     # a void piece in clamps still has to come out of them
@@ -241,7 +257,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         (
             Bar(
                 lambda one: not one.clamped or one.released,
-                "is not in clamps",
+                "{label} is not in clamps",
                 "Only clamps that are on can come off.",
             ),
         ),
@@ -252,7 +268,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         (
             Bar(
                 lambda one: one.loaded,
-                "has been loaded",
+                "{label} has been loaded",
                 "Its set was known before its number was.",
                 "Set it aside in Compare with the reason instead.",
             ),
@@ -262,19 +278,31 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         _ANY,
         (
             Bar(
-                lambda one: one.solid or not one.closed, "is not glued", "Only glued pieces can have the wrong partner."
+                lambda one: one.solid or not one.closed,
+                "{label} is not glued",
+                "Only glued pieces can have the wrong partner.",
             ),
-            Bar(lambda one: one.loaded, "has been loaded", "Say so as a reason in Compare instead."),
+            Bar(lambda one: one.loaded, "{label} has been loaded", "Say so as a reason in Compare instead."),
         ),
     ),
-    Act.CHANGE_AGE: Allowed(_STANDING, (Bar(lambda one: one.loaded, "has been loaded", "A panel moves as a whole."),)),
+    Act.CHANGE_AGE: Allowed(
+        _STANDING, (Bar(lambda one: one.loaded, "{label} has been loaded", "A panel moves as a whole."),)
+    ),
     Act.PUT_IN: Allowed(
         frozenset({_P.CURING, _P.READY}),
-        (Bar(lambda one: one.inside, "is in something already", "Take it out first."),),
+        (Bar(lambda one: one.inside, "{label} is in something already", "Take it out first."),),
         "Only standing pieces out of their clamps go through something.",
     ),
     Act.TAKE_OUT: Allowed(
-        _ANY, (Bar(lambda one: not one.inside, "is in nothing", "Only what went in can come out.", "Put it in first."),)
+        _ANY,
+        (
+            Bar(
+                lambda one: not one.inside,
+                "{label} is in nothing",
+                "Only what went in can come out.",
+                "Put it in first.",
+            ),
+        ),
     ),
     Act.UNTICK: Allowed(_ANY - {_P.BROKEN}, rule="What it had before stays written."),
     Act.MARK_ODD: Allowed(
@@ -282,7 +310,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         (
             Bar(
                 lambda one: one.known,
-                "has a number that is known",
+                "The number of {label} is known",
                 "Odd looks count only when said before.",
                 "Set it aside with a reason instead.",
             ),
@@ -294,7 +322,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         (
             Bar(
                 lambda one: one.pulling,
-                "has a pull that is neither kept nor tried again",
+                "{label} has a pull that is neither kept nor tried again",
                 "One pull at a time.",
                 "Keep it or try again.",
             ),
@@ -302,14 +330,21 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         "Only finished pieces without a result are loaded.",
         "Finish it first, undo its break, or choose another.",
     ),
-    Act.SET_ASIDE: Allowed(frozenset({_P.BROKEN}), rule="Only a broken piece can be set aside.", do="Void it instead."),
-    Act.COUNT_AGAIN: Allowed(_ANY, (Bar(lambda one: not one.set_aside, "is not set aside", "It counts already."),)),
+    Act.SET_ASIDE: Allowed(
+        frozenset({_P.BROKEN}),
+        rule="Only a broken piece can be set aside.",
+        do="Void it instead.",
+        found="{label} has no result yet",
+    ),
+    Act.COUNT_AGAIN: Allowed(
+        _ANY, (Bar(lambda one: not one.set_aside, "{label} is not set aside", "It counts already."),)
+    ),
     Act.VOID: Allowed(
         _STANDING,
         (
             Bar(
                 lambda one: one.loaded,
-                "has been loaded",
+                "{label} has been loaded",
                 "Only a piece that was never loaded can be void.",
                 "Set it aside in Compare instead.",
             ),
@@ -335,9 +370,10 @@ def require(act: Act, label: str, standing: Standing) -> None:
     allowed = ALLOWED[act]
     for bar in allowed.bars:
         if bar.holds(standing):
-            raise StateError(f"{label} {bar.found}.", bar.rule, bar.do)
+            raise StateError(f"{bar.found.format(label=label)}.", bar.rule, bar.do)
     if standing.state not in allowed.states:
-        raise StateError(f"{label} is {STATE_WORDS[standing.state]}.", allowed.rule, allowed.do)
+        found = allowed.found or f"{{label}} is {STATE_WORDS[standing.state]}"
+        raise StateError(f"{found.format(label=label)}.", allowed.rule, allowed.do)
 
 
 @lru_cache(maxsize=4096)

@@ -4,6 +4,8 @@ import sqlite3
 from pathlib import Path
 from urllib.parse import quote
 
+Connection = sqlite3.Connection
+
 
 def connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
     """Return a connection that waits five seconds for others; raises `sqlite3.Error`."""

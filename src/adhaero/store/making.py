@@ -1,4 +1,4 @@
-"""What happens to a piece between glue and test: coats, stages, readings, ticks."""
+"""What happens to a piece between glue and test: coats, exposures, readings, ticks."""
 
 import sqlite3
 from collections import defaultdict
@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import NotRequired, Protocol, TypedDict, TypeVar, Unpack
 
-from adhaero.core.plan.stays import ExposureKind
+from adhaero.core.plan.exposures import ExposureKind
 from adhaero.store.rows import amend, delete, fetch_all, insert
 
 
@@ -37,7 +37,7 @@ class NewCoat(TypedDict):
 
 
 @dataclass(frozen=True)
-class Stage:
+class Exposure:
     """Something a piece goes through before the test; without an end it is in there still."""
 
     id: int
@@ -50,7 +50,7 @@ class Stage:
     note: str
 
 
-class StageChange(TypedDict, total=False):
+class ExposureChange(TypedDict, total=False):
     """Columns of a stay in something that can be set."""
 
     ended_utc: str | None
@@ -58,7 +58,7 @@ class StageChange(TypedDict, total=False):
     note: str
 
 
-class NewStage(TypedDict):
+class NewExposure(TypedDict):
     """What a stay in something is written with."""
 
     piece_id: int
@@ -113,13 +113,13 @@ def list_coats(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple
     return _by_piece(fetch_all(connection, Coat, sql, {"trial": trial_id}))
 
 
-def list_stages(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Stage, ...]]:
-    """Return the stages of a trial's pieces in order, by piece. Reads only."""
+def list_exposures(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Exposure, ...]]:
+    """Return the exposures of a trial's pieces in order, by piece. Reads only."""
     sql = (
-        "SELECT stage.id, piece_id, kind, planned_s, begun_utc, ended_utc, cycles, stage.note FROM stage"
-        f" {_OF_TRIAL} ORDER BY piece_id, stage.id"
+        "SELECT exposure.id, piece_id, kind, planned_s, begun_utc, ended_utc, cycles, exposure.note FROM exposure"
+        f" {_OF_TRIAL} ORDER BY piece_id, exposure.id"
     )
-    return _by_piece(fetch_all(connection, Stage, sql, {"trial": trial_id}))
+    return _by_piece(fetch_all(connection, Exposure, sql, {"trial": trial_id}))
 
 
 def list_readings(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[Reading, ...]]:
@@ -155,14 +155,14 @@ def insert_coat(connection: sqlite3.Connection, **row: Unpack[NewCoat]) -> int:
     return insert(connection, "coat", row)
 
 
-def insert_stage(connection: sqlite3.Connection, **row: Unpack[NewStage]) -> int:
+def insert_exposure(connection: sqlite3.Connection, **row: Unpack[NewExposure]) -> int:
     """Write a stay in something and return its id; call inside a transaction."""
-    return insert(connection, "stage", row)
+    return insert(connection, "exposure", row)
 
 
-def amend_stage(connection: sqlite3.Connection, stage_id: int, **change: Unpack[StageChange]) -> None:
+def amend_exposure(connection: sqlite3.Connection, exposure_id: int, **change: Unpack[ExposureChange]) -> None:
     """Set columns of a stay in something; call inside a transaction."""
-    amend(connection, "stage", stage_id, change)
+    amend(connection, "exposure", exposure_id, change)
 
 
 def insert_tick(connection: sqlite3.Connection, **row: Unpack[NewTick]) -> int:

@@ -5,7 +5,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.core.plan.stays import TestedAs
+from adhaero.core.plan.exposures import TestedAs
 from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
@@ -254,7 +254,7 @@ def delete_measurement(connection: sqlite3.Connection, piece_id: int, name: str)
 
 def delete_pieces(connection: sqlite3.Connection, trial_id: int) -> None:
     """Take back every piece of a trial with what was read off it; call inside a transaction."""
-    for table in ("measurement", "reading", "tick", "coat", "stage"):
+    for table in ("measurement", "reading", "tick", "coat", "exposure"):
         connection.execute(
             f"DELETE FROM {table} WHERE piece_id IN (SELECT id FROM piece WHERE trial_id = :trial)", {"trial": trial_id}
         )

@@ -8,7 +8,6 @@ from functools import cache
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 Row = TypeVar("Row")
-Connection = sqlite3.Connection
 
 
 @cache

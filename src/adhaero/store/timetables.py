@@ -1,6 +1,8 @@
 """Timetables: how one was asked for, how good it is, and its tasks."""
 
 import sqlite3
+from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
@@ -40,7 +42,7 @@ class NewTimetable(TypedDict):
 
 @dataclass(frozen=True)
 class TaskRow:
-    """One task; `pieces` are their ids and `clamps` how many of which, both as words."""
+    """One task; `pieces` are the ids of those that it is about."""
 
     id: int
     trial_id: int
@@ -51,13 +53,7 @@ class TaskRow:
     end_utc: str
     odd: bool
     pinned: bool
-    pieces: str
-    clamps: str
-
-    @property
-    def piece_ids(self) -> tuple[int, ...]:
-        """Return the pieces that the task is about."""
-        return tuple(int(one) for one in self.pieces.split())
+    pieces: tuple[int, ...]
 
 
 class TaskChange(TypedDict, total=False):
@@ -78,9 +74,26 @@ class NewTask(TypedDict):
     begin_utc: str
     end_utc: str
     odd: bool
-    pieces: str
+    pieces: Sequence[int]
     pinned: NotRequired[bool]
-    clamps: NotRequired[str]
+
+
+@dataclass(frozen=True)
+class TaskClamps:
+    """How many of which clamps a task holds."""
+
+    id: int
+    task_id: int
+    name: str
+    number: int
+
+
+class NewTaskClamps(TypedDict):
+    """What the clamps of a task are written with."""
+
+    task_id: int
+    name: str
+    number: int
 
 
 def fetch_timetable(connection: sqlite3.Connection, trial_id: int) -> TimetableRow | None:
@@ -99,14 +112,32 @@ def list_tasks(connection: sqlite3.Connection, trial_id: int) -> list[TaskRow]:
     return fetch_all(
         connection,
         TaskRow,
-        "SELECT id, trial_id, name, kind, glue_up, begin_utc, end_utc, odd, pinned, pieces, clamps FROM task"
+        "SELECT id, trial_id, name, kind, glue_up, begin_utc, end_utc, odd, pinned, pieces FROM task"
         " WHERE trial_id = :trial ORDER BY begin_utc, end_utc, id",
         {"trial": trial_id},
     )
 
 
+def list_task_clamps(connection: sqlite3.Connection, trial_id: int) -> dict[int, tuple[TaskClamps, ...]]:
+    """Return the clamps of a trial's tasks, by task. Reads only."""
+    rows = fetch_all(
+        connection,
+        TaskClamps,
+        "SELECT task_clamps.id, task_id, task_clamps.name, number FROM task_clamps JOIN task ON task.id = task_id"
+        " WHERE trial_id = :trial ORDER BY task_id, task_clamps.id",
+        {"trial": trial_id},
+    )
+    found: dict[int, list[TaskClamps]] = defaultdict(list)
+    for row in rows:
+        found[row.task_id].append(row)
+    return {task_id: tuple(mine) for task_id, mine in found.items()}
+
+
 def delete_timetable(connection: sqlite3.Connection, trial_id: int) -> None:
     """Take a trial's timetable away with its tasks; call inside a transaction."""
+    connection.execute(
+        "DELETE FROM task_clamps WHERE task_id IN (SELECT id FROM task WHERE trial_id = :trial)", {"trial": trial_id}
+    )
     connection.execute("DELETE FROM task WHERE trial_id = :trial", {"trial": trial_id})
     connection.execute("DELETE FROM timetable WHERE trial_id = :trial", {"trial": trial_id})
 
@@ -119,6 +150,11 @@ def insert_timetable(connection: sqlite3.Connection, **row: Unpack[NewTimetable]
 def insert_task(connection: sqlite3.Connection, **row: Unpack[NewTask]) -> int:
     """Write a task and return its id; call inside a transaction."""
     return insert(connection, "task", row)
+
+
+def insert_task_clamps(connection: sqlite3.Connection, **row: Unpack[NewTaskClamps]) -> int:
+    """Write clamps of a task and return their id; call inside a transaction."""
+    return insert(connection, "task_clamps", row)
 
 
 def amend_task(connection: sqlite3.Connection, task_id: int, **change: Unpack[TaskChange]) -> None:

@@ -6,7 +6,7 @@ from typing import NotRequired, TypedDict, Unpack
 
 from adhaero.core.fixture import Fixture
 from adhaero.core.joint import Joint
-from adhaero.core.plan.fields import AnswerKind, Faces, Judged, Matched
+from adhaero.core.plan.fields import AnswerKind, Faces, JudgedFor, Matched
 from adhaero.core.wood import Grain
 from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
@@ -19,7 +19,7 @@ class Trial:
     question: str
     guess: str
     guess_utc: str | None
-    judged: Judged
+    judged: JudgedFor
     answer: AnswerKind
     joint: Joint
     fixture: Fixture
@@ -58,7 +58,7 @@ class TrialChange(TypedDict, total=False):
 
     question: str
     guess: str
-    judged: Judged
+    judged: JudgedFor
     joint: Joint
     fixture: Fixture
     material_a: str

@@ -24,7 +24,7 @@ from adhaero.bench.shop.glue_figures import edit_figure
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.stats.breaks import Estimate
-from adhaero.store.rows import insert
+from adhaero.store.plans import insert_factor
 from tests.shops import Shop, new_shop, ready_shop
 
 SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98, 1.01, 0.96)
@@ -205,7 +205,7 @@ def test_a_thing_varied_without_values_cannot_be_settled_and_an_old_such_trial_s
     factors.remove_factor(shop.file, shop.trial, factor)
     broken(shop.saw().glue().cure(), {"planed": 500, "toothed": 700})
     with shop.file.changing("as an earlier version left it", shop.trial) as connection:
-        insert(connection, "factor", {"trial_id": shop.trial, "rank": 2, "kind": "clamp_pressure", "name": ""})
+        insert_factor(connection, trial_id=shop.trial, rank=2, kind="clamp_pressure", name="")
     assert headline(shop) == "Toothed is the strongest."
     view = view_findings(shop.file, shop.trial, Choice(), Wishes())
     assert {"rankings", "weibull"} <= {one.key for one in view.findings}

@@ -1,4 +1,4 @@
-"""Between clamps and test: stages with real times, what every piece must have had, readings, the air of the shop."""
+"""Between clamps and test: exposures with real times, what every piece must have had, readings, the air of the shop."""
 
 from datetime import UTC, datetime
 from pathlib import Path
@@ -54,23 +54,27 @@ def ids(pieces: list[CuringPiece]) -> list[int]:
 
 
 def test_pieces_go_into_water_and_come_out_with_their_real_times(shop: Shop) -> None:
-    assert [piece.waits_for_stay for piece in soaked(shop)] == [True] * 4
-    assert not any(piece.waits_for_stay for piece in view(shop).pieces if piece.set == "kept dry")
+    assert [piece.waits_for_exposure for piece in soaked(shop)] == [True] * 4
+    assert not any(piece.waits_for_exposure for piece in view(shop).pieces if piece.set == "kept dry")
     assert {piece.set: piece.words for piece in shop.pieces}["soaked 24 h"] == "cured, to be put in"
     assert next(line.labels for line in view_today(shop.file).ready) == [
         piece.label for piece in sorted(shop.pieces, key=lambda one: one.break_turn) if piece.set == "kept dry"
     ]
     exposures.put_in(shop.file, shop.trial, ids(soaked(shop)), "soak", "86400 s", "tap water, 14 °C")
     shop.clock.forward(hours=20)
-    (stage,) = soaked(shop)[0].stages
-    assert (stage.words, stage.due_utc, stage.note) == ("in water", "2026-03-04T09:00:00.000Z", "tap water, 14 °C")
+    (exposure,) = soaked(shop)[0].exposures
+    assert (exposure.words, exposure.due_utc, exposure.note) == (
+        "in water",
+        "2026-03-04T09:00:00.000Z",
+        "tap water, 14 °C",
+    )
     assert next(p.words for p in shop.pieces if p.id == soaked(shop)[0].id) == "in water, 4 h left"
     assert any(event.words.endswith("come out") for event in view_today(shop.file).coming)
     with pytest.raises(StateError, match="in something already"):
         exposures.put_in(shop.file, shop.trial, ids(soaked(shop))[:1], "oven")
     shop.clock.forward(hours=10)
     exposures.take_out(shop.file, shop.trial, ids(soaked(shop)))
-    assert soaked(shop)[0].stages[0].ended_utc == "2026-03-04T15:00:00.000Z"
+    assert soaked(shop)[0].exposures[0].ended_utc == "2026-03-04T15:00:00.000Z"
     exposures.set_tested_as(shop.file, shop.trial, ids(soaked(shop)), "wet")
     assert {piece.tested_as for piece in soaked(shop)} == {"wet"}
 
@@ -92,11 +96,11 @@ def test_cycles_are_counted_and_the_weather_noted(shop: Shop) -> None:
     exposures.put_in(shop.file, shop.trial, [one.id], "freeze")
     for _ in range(3):
         exposures.count_cycle(shop.file, shop.trial, [one.id])
-    (stage,) = soaked(shop)[0].stages
-    assert (stage.cycles, stage.due_utc) == (3, None)
-    exposures.note_stage(shop.file, shop.trial, stage.id, "", "−18 °C and back")
+    (exposure,) = soaked(shop)[0].exposures
+    assert (exposure.cycles, exposure.due_utc) == (3, None)
+    exposures.note_exposure(shop.file, shop.trial, exposure.id, "", "−18 °C and back")
     with pytest.raises(StaleEdit):
-        exposures.note_stage(shop.file, shop.trial, stage.id, "", "otherwise")
+        exposures.note_exposure(shop.file, shop.trial, exposure.id, "", "otherwise")
 
 
 @pytest.mark.parametrize(
@@ -111,7 +115,7 @@ def test_cycles_are_counted_and_the_weather_noted(shop: Shop) -> None:
         ),
         (lambda s, p: exposures.take_out(s.file, s.trial, [p]), StateError, "is in nothing"),
         (lambda s, p: exposures.count_cycle(s.file, s.trial, [p]), StateError, "is in nothing"),
-        (lambda s, _: exposures.note_stage(s.file, s.trial, 9, "", "x"), NotThere, "no stage 9"),
+        (lambda s, _: exposures.note_exposure(s.file, s.trial, 9, "", "x"), NotThere, "no exposure 9"),
         (lambda s, p: exposures.set_tested_as(s.file, s.trial, [p], "damp"), EntryError, "is no state"),
         (lambda s, p: readings.read_off(s.file, s.trial, p, "colour", "", "x"), EntryError, "is not read here"),
         (lambda s, p: readings.read_off(s.file, s.trial, p, "gap_mm", "", "3 kg"), EntryError, "is a force|is a mass"),

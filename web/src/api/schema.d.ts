@@ -1568,7 +1568,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/stages": {
+    "/api/trials/{trial_id}/exposures": {
         parameters: {
             query?: never;
             header?: never;
@@ -1588,7 +1588,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/stages/out": {
+    "/api/trials/{trial_id}/exposures/out": {
         parameters: {
             query?: never;
             header?: never;
@@ -1608,7 +1608,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/stages/cycle": {
+    "/api/trials/{trial_id}/exposures/cycle": {
         parameters: {
             query?: never;
             header?: never;
@@ -1628,7 +1628,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/stages/{stage_id}/note": {
+    "/api/trials/{trial_id}/exposures/{exposure_id}/note": {
         parameters: {
             query?: never;
             header?: never;
@@ -1637,10 +1637,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Note Stage
-         * @description Write the weather, the water, or what else belongs to a stage.
+         * Note Exposure
+         * @description Write the weather, the water, or what else belongs to a exposure.
          */
-        put: operations["note_stage"];
+        put: operations["note_exposure"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2432,6 +2432,12 @@ export interface components {
             };
         };
         /**
+         * AnswerKind
+         * @description What kind of answer a plan asks for.
+         * @enum {string}
+         */
+        AnswerKind: "compare" | "curve" | "retention" | "trend" | "pass_fail";
+        /**
          * Armed
          * @description Which piece on which rig.
          */
@@ -2824,16 +2830,14 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["ClampKind"];
             /** Number */
             number: number;
             /** Force N */
             force_n: number;
             /** Force Typed */
             force_typed: string;
-            /** Force Known */
-            force_known: string;
+            force_known: components["schemas"]["ForceKnown"];
             /** In Line */
             in_line: number;
             /** Side By Side */
@@ -3008,7 +3012,7 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     stay : what the plan sends it through, None for nothing. waits_for_stay : it could be put in now.
+         *     planned : what the plan sends it through, None for nothing. waits_for_exposure : it could be put in now.
          *     area_give_mm2 : standard uncertainty of its glued area, None where it is not measured.
          */
         CuringPiece: {
@@ -3020,11 +3024,11 @@ export interface components {
             set: string;
             /** State */
             state: string;
-            stay: components["schemas"]["Stay"] | null;
-            /** Waits For Stay */
-            waits_for_stay: boolean;
-            /** Stages */
-            stages: components["schemas"]["StageView"][];
+            planned: components["schemas"]["PlannedExposure"] | null;
+            /** Waits For Exposure */
+            waits_for_exposure: boolean;
+            /** Exposures */
+            exposures: components["schemas"]["ExposureView"][];
             /** Checks */
             checks: components["schemas"]["CheckView"][];
             /** Readings */
@@ -3045,8 +3049,8 @@ export interface components {
         CuringView: {
             /** Pieces */
             pieces: components["schemas"]["CuringPiece"][];
-            /** Stays */
-            stays: {
+            /** Kinds */
+            kinds: {
                 [key: string]: string;
             };
             /** States */
@@ -3301,6 +3305,42 @@ export interface components {
             reason: string;
         };
         /**
+         * ExposureKind
+         * @description What a piece is put into before the test.
+         * @enum {string}
+         */
+        ExposureKind: "soak" | "outdoors" | "freeze" | "oven" | "shelf" | "other";
+        /**
+         * ExposureView
+         * @description A exposure of a piece; `due_utc` when it ends by plan.
+         */
+        ExposureView: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Planned S */
+            planned_s: number | null;
+            /** Begun Utc */
+            begun_utc: string;
+            /** Due Utc */
+            due_utc: string | null;
+            /** Ended Utc */
+            ended_utc: string | null;
+            /** Cycles */
+            cycles: number;
+            /** Note */
+            note: string;
+        };
+        /**
+         * Faces
+         * @description On how many faces glue is spread.
+         * @enum {string}
+         */
+        Faces: "one" | "both";
+        /**
          * Factor
          * @description What a trial varies.
          * @enum {string}
@@ -3326,6 +3366,12 @@ export interface components {
             /** Only With */
             only_with: number[];
         };
+        /**
+         * FailedIn
+         * @description What let go.
+         * @enum {string}
+         */
+        FailedIn: "glue_line" | "wood" | "both" | "fixture";
         /**
          * Fall
          * @description A fall of the load, from sample `start` to sample `end`.
@@ -3432,6 +3478,12 @@ export interface components {
             base: string;
         };
         /**
+         * Fixture
+         * @description How the rig loads a piece.
+         * @enum {string}
+         */
+        Fixture: "block-shear" | "lap-tension" | "butt-tension" | "cross-lap" | "bend-3" | "bend-4" | "cantilever" | "racking" | "withdrawal" | "pry";
+        /**
          * FixtureView
          * @description A fixture in words.
          */
@@ -3458,6 +3510,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * ForceKnown
+         * @description How the force of a clamp is known.
+         * @enum {string}
+         */
+        ForceKnown: "guessed" | "measured";
         /**
          * Found
          * @description How far the search has come; at its end what was kept, or what would make it fit.
@@ -3579,6 +3637,12 @@ export interface components {
             /** Tested */
             tested: string[];
         };
+        /**
+         * Grain
+         * @description Which surface of a part meets the glue.
+         * @enum {string}
+         */
+        Grain: "face" | "edge" | "end";
         /**
          * Group
          * @description One set in numbers; what cannot be had is None.
@@ -3726,6 +3790,12 @@ export interface components {
             section: string;
         };
         /**
+         * Joint
+         * @description How the two parts of a piece meet.
+         * @enum {string}
+         */
+        Joint: "lapped-block" | "edge" | "face" | "butt" | "half-lap" | "crossed" | "scarf" | "v-joint" | "finger" | "miter" | "rabbet" | "mortise-tenon" | "mortise-tenon-edges" | "loose-tenon" | "dowels" | "spline";
+        /**
          * JointView
          * @description A joint in words; `closes` as the glue shrinks.
          */
@@ -3743,7 +3813,7 @@ export interface components {
          * Judged
          * @description What the person saw.
          */
-        Judged: {
+        "Judged-Input": {
             /**
              * Outcome
              * @enum {string}
@@ -3762,6 +3832,12 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * Judged
+         * @description What a trial judges: the joint as built, the glue alone, or both.
+         * @enum {string}
+         */
+        "Judged-Output": "joint" | "glue" | "both";
         /**
          * Label
          * @description A label as it was shown, and as it shall be.
@@ -3965,6 +4041,12 @@ export interface components {
             /** Air */
             air: components["schemas"]["AirOf"][];
         };
+        /**
+         * Matched
+         * @description How pieces of different treatments are matched: not, as halves of one bar, or as neighbours in the board.
+         * @enum {string}
+         */
+        Matched: "" | "halves" | "neighbours";
         /**
          * Mix
          * @description What to weigh of a two-part glue, g, to the step of the scale; `off_pct` is how far that is from the ratio.
@@ -4502,6 +4584,17 @@ export interface components {
             broken: number;
         };
         /**
+         * PlannedExposure
+         * @description What the plan sends a piece through before the test: in words, of which kind, how long.
+         */
+        PlannedExposure: {
+            /** Words */
+            words: string;
+            kind: components["schemas"]["ExposureKind"];
+            /** Planned S */
+            planned_s: number | null;
+        };
+        /**
          * Point
          * @description Where on its trace the load of a pull is read, and why.
          */
@@ -4586,6 +4679,24 @@ export interface components {
             words: string;
         };
         /**
+         * PullOutcome
+         * @description What became of the piece at its load.
+         * @enum {string}
+         */
+        PullOutcome: "broke" | "held" | "fell_apart";
+        /**
+         * PullSource
+         * @description Where the load of a pull came from.
+         * @enum {string}
+         */
+        PullSource: "hand" | "rig";
+        /**
+         * PullState
+         * @description How far a pull is: recorded now, stopped and not judged yet, kept as the result, or laid aside.
+         * @enum {string}
+         */
+        PullState: "running" | "stopped" | "kept" | "retried";
+        /**
          * PullView
          * @description One loading of a piece; load N, strength MPa.
          */
@@ -4594,12 +4705,11 @@ export interface components {
             id: number;
             /** Attempt */
             attempt: number;
-            /** Source */
-            source: string;
-            /** State */
-            state: string;
-            /** Outcome */
-            outcome: string | null;
+            source: components["schemas"]["PullSource"];
+            state: components["schemas"]["PullState"];
+            outcome: components["schemas"]["PullOutcome"] | null;
+            /** Outcome Words */
+            outcome_words: string;
             /** Load N */
             load_n: number | null;
             /** Load Typed */
@@ -4612,16 +4722,16 @@ export interface components {
             strength: number | null;
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
-            /** Failure */
-            failure: string | null;
+            failure: components["schemas"]["FailedIn"] | null;
+            /** Failure Words */
+            failure_words: string;
             /** Note */
             note: string;
             /** Flags */
             flags: string[];
             /** Codes */
             codes: string[];
-            /** Load Point */
-            load_point: string;
+            load_point: components["schemas"]["LoadPoint"];
             /** Load Point S */
             load_point_s: number | null;
             /** Load Point Reason */
@@ -5339,30 +5449,6 @@ export interface components {
          */
         Spacing: "even" | "ratio";
         /**
-         * StageView
-         * @description A stage of a piece; `due_utc` when it ends by plan.
-         */
-        StageView: {
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Words */
-            words: string;
-            /** Planned S */
-            planned_s: number | null;
-            /** Begun Utc */
-            begun_utc: string;
-            /** Due Utc */
-            due_utc: string | null;
-            /** Ended Utc */
-            ended_utc: string | null;
-            /** Cycles */
-            cycles: number;
-            /** Note */
-            note: string;
-        };
-        /**
          * Standing
          * @description How a claim stands.
          * @enum {string}
@@ -5408,18 +5494,6 @@ export interface components {
             of: number;
         };
         /**
-         * Stay
-         * @description What the plan sends a piece through before the test: in words, of which kind, how long.
-         */
-        Stay: {
-            /** Words */
-            words: string;
-            /** Kind */
-            kind: string;
-            /** Planned S */
-            planned_s: number | null;
-        };
-        /**
          * Step
          * @description Work on the parts besides the joint, before or after glue-up.
          */
@@ -5432,11 +5506,16 @@ export interface components {
             rank: number;
             /** Words */
             words: string;
-            /** Turn */
-            turn: string;
+            turn: components["schemas"]["StepTurn"];
             /** Done Utc */
             done_utc: string | null;
         };
+        /**
+         * StepTurn
+         * @description Whether work besides the joint comes before or after the glue-up.
+         * @enum {string}
+         */
+        StepTurn: "before" | "after";
         /**
          * StockBoard
          * @description A board in the shop.
@@ -5785,22 +5864,16 @@ export interface components {
             guess: string;
             /** Guess Utc */
             guess_utc: string | null;
-            /** Judged */
-            judged: string;
-            /** Answer */
-            answer: string;
-            /** Joint */
-            joint: string;
-            /** Fixture */
-            fixture: string;
+            judged: components["schemas"]["Judged-Output"];
+            answer: components["schemas"]["AnswerKind"];
+            joint: components["schemas"]["Joint"];
+            fixture: components["schemas"]["Fixture"];
             /** Material A */
             material_a: string;
             /** Material B */
             material_b: string;
-            /** Grain A */
-            grain_a: string;
-            /** Grain B */
-            grain_b: string;
+            grain_a: components["schemas"]["Grain"];
+            grain_b: components["schemas"]["Grain"];
             /** Glue */
             glue: string;
             /** Prep */
@@ -5809,10 +5882,8 @@ export interface components {
             spread: string;
             /** Condition */
             condition: string;
-            /** Faces */
-            faces: string;
-            /** Matched */
-            matched: string;
+            faces: components["schemas"]["Faces"];
+            matched: components["schemas"]["Matched"];
             /** Together */
             together: string;
             /** Label Scheme */
@@ -5828,7 +5899,7 @@ export interface components {
             /** Seed */
             seed: number;
             /** Practice */
-            practice: number;
+            practice: boolean;
             /** Created Utc */
             created_utc: string;
             /** Frozen Utc */
@@ -8919,13 +8990,13 @@ export interface operations {
             };
         };
     };
-    note_stage: {
+    note_exposure: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 trial_id: number;
-                stage_id: number;
+                exposure_id: number;
             };
             cookie?: never;
         };
@@ -9265,7 +9336,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Judged"];
+                "application/json": components["schemas"]["Judged-Input"];
             };
         };
         responses: {
@@ -9363,7 +9434,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Judged"];
+                "application/json": components["schemas"]["Judged-Input"];
             };
         };
         responses: {

@@ -14,7 +14,7 @@ import { Trouble } from "../ui/Trouble";
 import { Checks } from "./Checks";
 import { Pulls } from "./Pulls";
 import { noteDeviation, readOff, useCuring } from "./queries";
-import { Stays } from "./Stays";
+import { Exposures } from "./Exposures";
 
 type Piece = Schemas["MakingPiece"];
 type Curing = Schemas["CuringView"];
@@ -27,7 +27,7 @@ export function CurePage() {
   const standing = making.data.pieces.filter((piece) => piece.state !== "void");
   return (
     <Station aside={<CureSoWhat pieces={standing} sizes={making.data.sizes} />}>
-      <Stays view={curing.data} />
+      <Exposures view={curing.data} />
       <Checks pieces={curing.data.pieces} />
       <Pulls pulls={curing.data.pulls} />
       <Measure pieces={standing} sizes={making.data.sizes} curing={curing.data} />

@@ -13,18 +13,18 @@ export const useCuring = (id: number) =>
   });
 
 export const putIn = (id: number, pieces: number[], kind: string, planned: string, note: string) =>
-  ask(api.POST("/api/trials/{trial_id}/stages", { ...path(id), body: { pieces, kind, planned, note } }));
+  ask(api.POST("/api/trials/{trial_id}/exposures", { ...path(id), body: { pieces, kind, planned, note } }));
 
 export const takeOut = (id: number, pieces: number[]) =>
-  ask(api.POST("/api/trials/{trial_id}/stages/out", { ...path(id), body: { pieces } }));
+  ask(api.POST("/api/trials/{trial_id}/exposures/out", { ...path(id), body: { pieces } }));
 
 export const countCycle = (id: number, pieces: number[]) =>
-  ask(api.POST("/api/trials/{trial_id}/stages/cycle", { ...path(id), body: { pieces } }));
+  ask(api.POST("/api/trials/{trial_id}/exposures/cycle", { ...path(id), body: { pieces } }));
 
-export const noteStage = (id: number, stageId: number, was: string, now: string) =>
+export const noteExposure = (id: number, stageId: number, was: string, now: string) =>
   ask(
-    api.PUT("/api/trials/{trial_id}/stages/{stage_id}/note", {
-      params: { path: { trial_id: id, stage_id: stageId } },
+    api.PUT("/api/trials/{trial_id}/exposures/{exposure_id}/note", {
+      params: { path: { trial_id: id, exposure_id: stageId } },
       body: { was, now },
     }),
   );

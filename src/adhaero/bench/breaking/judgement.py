@@ -38,8 +38,10 @@ def read_judgement(judgement: Judgement) -> Judged:
         raise EntryError(
             "It is not said what happened.", "It broke, it held, or it fell apart.", "Choose one.", field="outcome"
         )
-    outcome = read_choice(PullOutcome, judgement.outcome, "outcome")
-    failure = None if judgement.failure is None else read_choice(FailedIn, judgement.failure, "failure")
+    outcome = read_choice(PullOutcome, judgement.outcome, "outcome", "is no outcome")
+    failure = (
+        None if judgement.failure is None else read_choice(FailedIn, judgement.failure, "failure", "is no failure")
+    )
     torn = None
     if judgement.wood_failure.strip():
         bounds = Bounds(0, 100, zero_allowed=True)

@@ -10,9 +10,9 @@ from adhaero.core.errors import EntryError
 from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.quantity import Bounds, Kind, Quantity, parse_quantity, show
 from adhaero.core.rig.kinds import RigKind
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.rigs import Rig, list_rigs
-from adhaero.store.rows import Connection
 
 _MOST_LOAD_N = 5e6
 

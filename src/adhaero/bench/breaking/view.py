@@ -106,7 +106,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
         words = f"void: {piece.void_reason}"
     elif state is PieceState.CURING and (ready := book.ready_at(piece)) is not None and ready > now:
         words = f"curing, {show((ready - now).total_seconds(), Kind.TIME)} to go"
-    elif state is PieceState.CURING and (stay := book.stay_of(piece)) is not None:
+    elif state is PieceState.CURING and (stay := book.planned_exposure_of(piece)) is not None:
         words = f"not yet {stay.words}"
     return BreakPiece(
         id=piece.id,

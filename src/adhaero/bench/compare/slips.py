@@ -116,7 +116,7 @@ def _broken_early(book: Book, piece: Piece) -> bool:
 
 
 def _stayed_otherwise(book: Book, piece: Piece) -> bool:
-    for one in book.stages.get(piece.id, ()):
+    for one in book.exposures.get(piece.id, ()):
         begun, ended = parse_time(one.begun_utc), parse_time(one.ended_utc)
         if begun and ended and one.planned_s and _differ((ended - begun).total_seconds(), one.planned_s):
             return True

@@ -9,10 +9,10 @@ from adhaero.bench.facts.times import check_moment
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pieces import Act
-from adhaero.core.plan.stays import STAYS, ExposureKind, TestedAs
+from adhaero.core.plan.exposures import EXPOSURES, ExposureKind, TestedAs
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.making import Stage, amend_stage, insert_stage
+from adhaero.store.making import Exposure, amend_exposure, insert_exposure
 from adhaero.store.pieces import Piece, amend_piece
 
 
@@ -32,7 +32,7 @@ def put_in(
     EntryError : no such kind, or a time that cannot be read. StateError : in clamps, broken, or in something already.
     """
     exposure = read_choice(ExposureKind, kind, "kind")
-    with file.changing(f"Put {len(piece_ids)} pieces {STAYS[exposure]}", trial_id) as connection:
+    with file.changing(f"Put {len(piece_ids)} pieces {EXPOSURES[exposure]}", trial_id) as connection:
         book = read_book(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         seconds = None
@@ -43,7 +43,7 @@ def put_in(
             book.require(Act.PUT_IN, piece, file.clock())
             if life.released_at is not None and moment < life.released_at:
                 raise StateError(f"{piece.label} is not out of its clamps by then.", "Cure comes first.")
-            insert_stage(
+            insert_exposure(
                 connection,
                 piece_id=piece.id,
                 kind=exposure,
@@ -60,11 +60,11 @@ def take_out(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: st
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
         for piece in require_pieces(book, piece_ids):
             book.require(Act.TAKE_OUT, piece, file.clock())
-            stage = _find_open(book, piece)
-            begun = parse_time(stage.begun_utc)
+            exposure = _find_open(book, piece)
+            begun = parse_time(exposure.begun_utc)
             if begun is not None and moment < begun:
                 raise EntryError(f"{piece.label} went in after that.", "It comes out later.", field="at_utc")
-            amend_stage(connection, stage.id, ended_utc=to_text(moment))
+            amend_exposure(connection, exposure.id, ended_utc=to_text(moment))
 
 
 def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None:
@@ -73,28 +73,28 @@ def count_cycle(file: ShopFile, trial_id: int, piece_ids: Sequence[int]) -> None
         book = read_book(connection, trial_id)
         for piece in require_pieces(book, piece_ids):
             book.require(Act.TAKE_OUT, piece, file.clock())
-            stage = _find_open(book, piece)
-            amend_stage(connection, stage.id, cycles=stage.cycles + 1)
+            exposure = _find_open(book, piece)
+            amend_exposure(connection, exposure.id, cycles=exposure.cycles + 1)
 
 
-def _find_open(book: Book, piece: Piece) -> Stage:
-    return next(one for one in book.stages[piece.id] if one.ended_utc is None)
+def _find_open(book: Book, piece: Piece) -> Exposure:
+    return next(one for one in book.exposures[piece.id] if one.ended_utc is None)
 
 
-def note_stage(file: ShopFile, trial_id: int, stage_id: int, was: str, note: str) -> None:
-    """Write the weather, the temperature of the water or what else belongs to a stage."""
-    with file.changing("Wrote a note on a stage", trial_id) as connection:
+def note_exposure(file: ShopFile, trial_id: int, exposure_id: int, was: str, note: str) -> None:
+    """Write the weather, the temperature of the water or what else belongs to a exposure."""
+    with file.changing("Wrote a note on a exposure", trial_id) as connection:
         book = read_book(connection, trial_id)
-        stage = next((one for mine in book.stages.values() for one in mine if one.id == stage_id), None)
-        if stage is None:
-            raise NotThere(f"There is no stage {stage_id} in this trial.")
-        require_unchanged("the note", stage.note, was, "note")
-        amend_stage(connection, stage_id, note=note.strip()[:300])
+        exposure = next((one for mine in book.exposures.values() for one in mine if one.id == exposure_id), None)
+        if exposure is None:
+            raise NotThere(f"There is no exposure {exposure_id} in this trial.")
+        require_unchanged("the note", exposure.note, was, "note")
+        amend_exposure(connection, exposure_id, note=note.strip()[:300])
 
 
 def set_tested_as(file: ShopFile, trial_id: int, piece_ids: Sequence[int], state: str) -> None:
     """Note in which state pieces are tested: dry, wet, or dried again."""
-    tested_as = read_choice(TestedAs, state, "state")
+    tested_as = read_choice(TestedAs, state, "state", "is no state")
     with file.changing("Noted the state at the test", trial_id) as connection:
         book = read_book(connection, trial_id)
         for piece_id in piece_ids:

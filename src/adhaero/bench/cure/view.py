@@ -8,10 +8,10 @@ from adhaero.bench.cure.panels import PullDates, list_pull_dates
 from adhaero.bench.cure.sizes import find_area_give
 from adhaero.bench.facts.book import END_OF_TIME, Book, parse_time, read_book
 from adhaero.core.pieces import Act, PieceState, find_cured_at
-from adhaero.core.plan.stays import STAYS, Stay
+from adhaero.core.plan.exposures import EXPOSURES, PlannedExposure
 from adhaero.core.quantity import Bounds, Kind
 from adhaero.store.file import ShopFile, to_text
-from adhaero.store.making import Stage
+from adhaero.store.making import Exposure
 from adhaero.store.pieces import Piece
 
 TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
@@ -27,8 +27,8 @@ READINGS = {
 
 
 @dataclass(frozen=True)
-class StageView:
-    """A stage of a piece; `due_utc` when it ends by plan."""
+class ExposureView:
+    """A exposure of a piece; `due_utc` when it ends by plan."""
 
     id: int
     kind: str
@@ -47,7 +47,7 @@ class CuringPiece:
 
     Attributes
     ----------
-    stay : what the plan sends it through, None for nothing. waits_for_stay : it could be put in now.
+    planned : what the plan sends it through, None for nothing. waits_for_exposure : it could be put in now.
     area_give_mm2 : standard uncertainty of its glued area, None where it is not measured.
     """
 
@@ -55,9 +55,9 @@ class CuringPiece:
     label: str
     set: str
     state: str
-    stay: Stay | None
-    waits_for_stay: bool
-    stages: list[StageView]
+    planned: PlannedExposure | None
+    waits_for_exposure: bool
+    exposures: list[ExposureView]
     checks: list[CheckView]
     readings: dict[str, str]
     area_give_mm2: float | None
@@ -70,7 +70,7 @@ class CuringView:
     """Everything that stands between clamps and test, over a trial."""
 
     pieces: list[CuringPiece]
-    stays: dict[str, str]
+    kinds: dict[str, str]
     states: dict[str, str]
     reading_names: dict[str, str]
     pulls: PullDates
@@ -84,7 +84,7 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
     return CuringView(
         pieces=[_view_piece(book, piece, now) for piece in standing],
-        stays={kind.value: words for kind, words in STAYS.items()},
+        kinds={kind.value: words for kind, words in EXPOSURES.items()},
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
         pulls=list_pull_dates(book),
@@ -97,7 +97,7 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> CuringPiece:
         return view if view.state == state else replace(view, state=state, can=book.can(piece, now))
     life, cured = book.life_of(piece), find_cured_at(book.life_of(piece))
     waits = life.to_go_in and (cured is None or cured <= now)
-    return replace(view, state=state, waits_for_stay=waits, can=book.can(piece, now))
+    return replace(view, state=state, waits_for_exposure=waits, can=book.can(piece, now))
 
 
 def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
@@ -107,9 +107,9 @@ def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
         label=piece.label,
         set=book.treatments[piece.treatment_id].name,
         state=book.state_of(piece, END_OF_TIME),
-        stay=book.stay_of(piece),
-        waits_for_stay=False,
-        stages=view_stages(book, piece),
+        planned=book.planned_exposure_of(piece),
+        waits_for_exposure=False,
+        exposures=view_exposures(book, piece),
         checks=list_checks(book, piece),
         readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
         area_give_mm2=find_area_give(book, piece),
@@ -118,14 +118,14 @@ def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
     )
 
 
-def view_stages(book: Book, piece: Piece) -> list[StageView]:
-    """Return the stages of a piece, oldest first."""
-    return [_view_stage(one) for one in book.stages.get(piece.id, ())]
+def view_exposures(book: Book, piece: Piece) -> list[ExposureView]:
+    """Return the exposures of a piece, oldest first."""
+    return [_view_exposure(one) for one in book.exposures.get(piece.id, ())]
 
 
-def _view_stage(one: Stage) -> StageView:
+def _view_exposure(one: Exposure) -> ExposureView:
     begun = parse_time(one.begun_utc)
     due = None if begun is None or one.planned_s is None else to_text(begun + timedelta(seconds=one.planned_s))
-    return StageView(
-        one.id, one.kind, STAYS[one.kind], one.planned_s, one.begun_utc, due, one.ended_utc, one.cycles, one.note
+    return ExposureView(
+        one.id, one.kind, EXPOSURES[one.kind], one.planned_s, one.begun_utc, due, one.ended_utc, one.cycles, one.note
     )

@@ -28,11 +28,12 @@ from adhaero.core.pieces import (
 )
 from adhaero.core.plan.clamping import find_rounds
 from adhaero.core.plan.confounds import Dealt
+from adhaero.core.plan.exposures import PlannedExposure, read_exposure
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
-from adhaero.core.plan.stays import Stay, read_stay
 from adhaero.core.plan.treatments import SetKind
+from adhaero.store.connecting import Connection
 from adhaero.store.history import Mark, find_mark, list_changed_rows
-from adhaero.store.making import Coat, Reading, Stage, Tick, list_coats, list_readings, list_stages, list_ticks
+from adhaero.store.making import Coat, Exposure, Reading, Tick, list_coats, list_exposures, list_readings, list_ticks
 from adhaero.store.pieces import (
     Batch,
     Measurement,
@@ -59,7 +60,6 @@ from adhaero.store.plans import (
 )
 from adhaero.store.pulls import Pull, fetch_pull, list_pulls
 from adhaero.store.rigs import Rig, list_rigs
-from adhaero.store.rows import Connection
 from adhaero.store.trials import QuantityRow, Trial, fetch_trial, list_quantities
 
 
@@ -94,7 +94,7 @@ class Book:
     measurements: Mapping[int, Mapping[str, Measurement]]
     pulls: Mapping[int, tuple[Pull, ...]]
     coats: Mapping[int, tuple[Coat, ...]]
-    stages: Mapping[int, tuple[Stage, ...]]
+    exposures: Mapping[int, tuple[Exposure, ...]]
     readings: Mapping[int, tuple[Reading, ...]]
     ticks: Mapping[int, tuple[Tick, ...]]
     steps: tuple[Step, ...]
@@ -305,8 +305,8 @@ class Book:
 
     def _read_life(self, piece: Piece) -> PieceLife:
         treatment = self.treatments[piece.treatment_id]
-        stay = self._stays[treatment.id]
-        inside = next((one for one in self.stages.get(piece.id, ()) if one.ended_utc is None), None)
+        planned = self._planned_exposures[treatment.id]
+        inside = next((one for one in self.exposures.get(piece.id, ()) if one.ended_utc is None), None)
         return PieceLife(
             solid=bool(treatment.solid),
             sawn=piece.sawn_utc is not None,
@@ -317,7 +317,7 @@ class Book:
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
-            to_go_in=stay is not None and stay.is_to_go_in and not self.stages.get(piece.id),
+            to_go_in=planned is not None and planned.is_to_go_in and not self.exposures.get(piece.id),
             inside=inside is not None,
             inside_until=_find_end(inside) if inside else None,
         )
@@ -328,16 +328,16 @@ class Book:
         broken = parse_time(result.started_utc) if result else None
         return (broken - closed).total_seconds() if closed and broken else None
 
-    def stay_of(self, piece: Piece) -> Stay | None:
+    def planned_exposure_of(self, piece: Piece) -> PlannedExposure | None:
         """Return what a piece goes through before the test by plan; None where it is only kept as it is."""
-        return self._stays[piece.treatment_id]
+        return self._planned_exposures[piece.treatment_id]
 
     @cached_property
-    def _stays(self) -> dict[int, Stay | None]:
+    def _planned_exposures(self) -> dict[int, PlannedExposure | None]:
         found = {}
         for one in self.treatments.values():
             level = self.level_of(one, Factor.CONDITION)
-            found[one.id] = read_stay(level.name if level else self.trial.condition)
+            found[one.id] = read_exposure(level.name if level else self.trial.condition)
         return found
 
     @cached_property
@@ -412,9 +412,9 @@ class Book:
         return self.pieces[piece_id]
 
 
-def _find_end(stage: Stage) -> datetime | None:
-    begun = parse_time(stage.begun_utc)
-    return None if begun is None or stage.planned_s is None else begun + timedelta(seconds=stage.planned_s)
+def _find_end(exposure: Exposure) -> datetime | None:
+    begun = parse_time(exposure.begun_utc)
+    return None if begun is None or exposure.planned_s is None else begun + timedelta(seconds=exposure.planned_s)
 
 
 _books: Shelf[tuple[str, int], tuple[Mark, Book]] = Shelf(most=16)
@@ -494,7 +494,7 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
         measurements=known.get("measurements") or list_measurements(connection, trial_id),
         pulls=known.get("pulls") or _group_pulls(list_pulls(connection, trial_id)),
         coats=list_coats(connection, trial_id),
-        stages=list_stages(connection, trial_id),
+        exposures=list_exposures(connection, trial_id),
         readings=list_readings(connection, trial_id),
         ticks=list_ticks(connection, trial_id),
         steps=tuple(list_steps(connection, trial_id)),

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import fields, is_dataclass
 
 from adhaero.core.errors import InUse, NotThere, StaleEdit, StateError
+from adhaero.store.connecting import Connection
 from adhaero.store.plans import Board
-from adhaero.store.rows import Connection
 from adhaero.store.trials import Trial, fetch_trial
 
 

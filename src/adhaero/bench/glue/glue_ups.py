@@ -16,6 +16,7 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.glues import find_glue
 from adhaero.store.pieces import (
@@ -24,7 +25,6 @@ from adhaero.store.pieces import (
     amend_piece,
     insert_batch,
 )
-from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)

@@ -14,8 +14,8 @@ from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import Act, PieceState
 from adhaero.core.plan.clamping import compute_line_force
 from adhaero.core.plan.confounds import Dealt, find_confounds
+from adhaero.core.plan.exposures import EXPOSURES
 from adhaero.core.plan.fields import QUANTITIES
-from adhaero.core.plan.stays import STAYS
 from adhaero.core.quantity import show_duration
 from adhaero.store.air import list_climate_logs
 from adhaero.store.file import ShopFile, to_text
@@ -183,22 +183,22 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         void_reason=piece.void_reason,
         deviation=piece.deviation,
         can=book.can(piece, now),
-        words=_say_stay(book, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
+        words=_say_exposure(book, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
     )
 
 
-def _say_stay(book: Book, piece: Piece, ready: datetime | None, now: datetime) -> str | None:
+def _say_exposure(book: Book, piece: Piece, ready: datetime | None, now: datetime) -> str | None:
     """Return in what a piece is now, in words; None where it is in nothing."""
-    inside = next((one for one in book.stages.get(piece.id, ()) if one.ended_utc is None), None)
+    inside = next((one for one in book.exposures.get(piece.id, ()) if one.ended_utc is None), None)
     if inside is None:
         return None
     if ready is None:
-        return STAYS[inside.kind]
+        return EXPOSURES[inside.kind]
     left = (ready - now).total_seconds()
     return (
-        f"{STAYS[inside.kind]}, {show_duration(left)} left"
+        f"{EXPOSURES[inside.kind]}, {show_duration(left)} left"
         if left > 0
-        else f"{STAYS[inside.kind]}, {show_duration(-left)} over"
+        else f"{EXPOSURES[inside.kind]}, {show_duration(-left)} over"
     )
 
 

@@ -2,7 +2,7 @@
 
 from adhaero.bench.facts.book import Book
 from adhaero.core.errors import EntryError, ReasonNeeded
-from adhaero.store.rows import Connection
+from adhaero.store.connecting import Connection
 from adhaero.store.trials import insert_amendment
 
 

@@ -10,9 +10,9 @@ from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.yields import count_yield
 from adhaero.core.quantity import parse_count
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import amend_board, delete_board, insert_board, list_boards
-from adhaero.store.rows import Connection
 from adhaero.store.stock_boards import fetch_stock_board
 
 

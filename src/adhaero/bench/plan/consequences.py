@@ -9,10 +9,10 @@ from adhaero.bench.shop.past_breaks import ShopBreak
 from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.cutting import Allowances
+from adhaero.core.plan.exposures import read_exposure, say_exposure
 from adhaero.core.plan.fields import FACTORS, Factor, find_grains, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
-from adhaero.core.plan.stays import read_stay, say_stay
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.stats.words import list_some
@@ -72,7 +72,7 @@ def _say_understood(book: Book) -> tuple[str, ...]:
     for level in book.levels.values():
         kind = book.kinds[level.factor_id]
         if kind is Factor.CONDITION:
-            found.append(f"“{level.name}” is understood as: {say_stay(read_stay(level.name))}.")
+            found.append(f"“{level.name}” is understood as: {say_exposure(read_exposure(level.name))}.")
         elif kind is Factor.GRAIN and (not find_grains(level.name)[0] or find_grains(level.name)[1]):
             unread.append(f"“{level.name}”")
     if unread:
@@ -80,8 +80,8 @@ def _say_understood(book: Book) -> tuple[str, ...]:
             f"{list_some(unread)}: not wholly understood as surfaces (face, edge, end, side, long grain); where none "
             "is named the forecast takes those of the plan."
         )
-    if book.trial.condition and (stay := read_stay(book.trial.condition)) is not None:
-        found.append(f"“{book.trial.condition}” is understood as: {say_stay(stay)}.")
+    if book.trial.condition and (stay := read_exposure(book.trial.condition)) is not None:
+        found.append(f"“{book.trial.condition}” is understood as: {say_exposure(stay)}.")
     return tuple(found)
 
 

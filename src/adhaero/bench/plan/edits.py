@@ -22,9 +22,9 @@ from adhaero.core.plan.fields import (
 )
 from adhaero.core.plan.labels import check_scheme
 from adhaero.core.quantity import parse_count
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import amend_treatment, list_treatments
-from adhaero.store.rows import Connection
 from adhaero.store.trials import amend_trial, delete_quantity, put_trial_field
 
 _NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)}

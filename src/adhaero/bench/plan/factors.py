@@ -7,6 +7,7 @@ from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.plan.treatments import (
     MOST_FACTORS,
 )
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import (
     FactorRow,
@@ -20,7 +21,6 @@ from adhaero.store.plans import (
     list_levels,
     list_scopes,
 )
-from adhaero.store.rows import Connection
 
 
 def check_kind(kind: str) -> Factor:

@@ -18,10 +18,10 @@ from adhaero.core.plan.treatments import (
     space,
 )
 from adhaero.core.quantity import Kind, parse_count, parse_quantity, show_as_typed
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import find_glue
 from adhaero.store.plans import FactorRow, delete_level, insert_level, list_levels
-from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from adhaero.core.plan.treatments import (
     combine,
 )
 from adhaero.core.quantity import parse_count
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import (
     FactorRow,
@@ -33,7 +34,6 @@ from adhaero.store.plans import (
     list_treatment_levels,
     list_treatments,
 )
-from adhaero.store.rows import Connection
 from adhaero.store.trials import Trial, fetch_trial
 
 LONGEST_NAME = 60

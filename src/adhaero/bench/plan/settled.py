@@ -10,6 +10,7 @@ from adhaero.core.errors import PlanError, StateError
 from adhaero.core.plan.fields import StepTurn, find_missing_sizes
 from adhaero.core.plan.layout import Place
 from adhaero.core.plan.treatments import SetKind
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import amend_piece, delete_pieces, insert_piece
 from adhaero.store.plans import (
@@ -22,7 +23,6 @@ from adhaero.store.plans import (
     insert_treatment_level,
     list_steps,
 )
-from adhaero.store.rows import Connection
 from adhaero.store.timetables import delete_timetable
 from adhaero.store.trials import amend_trial, insert_trial, put_quantity, put_trial_field
 

@@ -10,10 +10,10 @@ from adhaero.core.errors import EntryError
 from adhaero.core.glue import GlueFamily
 from adhaero.core.plan.fields import QUANTITIES, Factor
 from adhaero.core.plan.starters import GLUES, STARTERS, Starter
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glues
 from adhaero.store.plans import amend_factor, insert_board, insert_factor, list_factors, list_treatments
-from adhaero.store.rows import Connection
 from adhaero.store.trials import amend_trial, fetch_trial, put_trial_field
 
 _MOST_SHELF_GLUES = 4

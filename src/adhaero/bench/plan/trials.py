@@ -12,9 +12,9 @@ from adhaero.core.plan.fields import (
     Factor,
 )
 from adhaero.core.quantity import parse_quantity
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import insert_factor
-from adhaero.store.rows import Connection
 from adhaero.store.trials import amend_trial, insert_trial, put_quantity
 
 

@@ -3,9 +3,9 @@
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.fields import StepTurn
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import Step, amend_step, delete_step, insert_step, list_steps
-from adhaero.store.rows import Connection
 
 _TURNS = ("before", "after")
 
@@ -17,7 +17,7 @@ def add_step(file: ShopFile, trial_id: int, words: str, turn: str) -> int:
         raise EntryError(
             "The step says nothing." if not text else "The step is too long.", "Expected 1 to 120 letters."
         )
-    when = read_choice(StepTurn, turn, "turn")
+    when = read_choice(StepTurn, turn, "turn", "is no turn")
     with file.changing("Added a step", trial_id) as connection:
         rank = len(list_steps(connection, trial_id)) + 1
         return insert_step(connection, trial_id=trial_id, rank=rank, words=text, turn=when)

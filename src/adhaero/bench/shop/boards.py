@@ -10,8 +10,8 @@ from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.wood import Rings
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection
 from adhaero.store.stock_boards import (
     Defect,
     StockBoard,
@@ -160,7 +160,7 @@ def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[_Card, 
     if entry.moisture.strip():
         moisture = parse_quantity(entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
     if entry.rings:
-        read_choice(Rings, entry.rings, "rings")
+        read_choice(Rings, entry.rings, "rings", "is not how rings lie")
     board = _Card(
         species=entry.species.strip()[:60],
         source=entry.source.strip()[:200],

@@ -43,7 +43,7 @@ def save_clamps(
         force = parse_quantity(entry.force, Kind.FORCE, unit, Bounds(highest=1e6), field="force")
         values = NewClamps(
             name=name,
-            kind=read_choice(ClampKind, entry.kind, "kind"),
+            kind=read_choice(ClampKind, entry.kind, "kind", "is no kind of clamp"),
             number=parse_count(entry.number, "of them", 1, 1000, field="number"),
             force_n=force.si,
             force_typed=force.typed,

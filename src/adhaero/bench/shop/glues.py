@@ -6,6 +6,7 @@ from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.shop.glue_figures import FigureView
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.glue import GlueFamily
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import (
     Glue,
@@ -17,7 +18,6 @@ from adhaero.store.glues import (
     insert_glue,
     list_glue_users,
 )
-from adhaero.store.rows import Connection
 
 
 @dataclass(frozen=True)

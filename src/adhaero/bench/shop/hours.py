@@ -8,8 +8,8 @@ from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.core.errors import EntryError
 from adhaero.core.plan.hours import DAYS, Hours, parse_hours, say_hours
 from adhaero.core.quantity import parse_count
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection
 from adhaero.store.settings import fetch_settings, put_setting
 
 _USUAL = ("08:00 to 18:00",) * 5 + ("", "")

@@ -10,8 +10,8 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
 from adhaero.core.wood import find_species
+from adhaero.store.connecting import Connection
 from adhaero.store.glues import list_glues
-from adhaero.store.rows import Connection
 from adhaero.store.trials import list_trials
 
 

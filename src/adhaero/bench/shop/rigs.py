@@ -12,6 +12,7 @@ from adhaero.core.rig.addresses import check_address
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.rig.kinds import RigKind
 from adhaero.core.rig.lines import DecimalMark
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.rigs import (
     NewRig,
@@ -28,7 +29,6 @@ from adhaero.store.rigs import (
     list_rigs,
     newest_calibration,
 )
-from adhaero.store.rows import Connection
 
 RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
 
@@ -153,7 +153,7 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             capacity_typed=capacity.typed,
             resolution_n=resolution.si,
             resolution_typed=resolution.typed,
-            decimal_mark=read_choice(DecimalMark, entry.decimal_mark, "decimal_mark"),
+            decimal_mark=read_choice(DecimalMark, entry.decimal_mark, "decimal_mark", "is not a decimal mark of a rig"),
             baud=entry.baud,
             parity=entry.parity,
             stop_bits=entry.stop_bits,
@@ -245,7 +245,7 @@ def _entry_text(view: RigView, name: str) -> object:
 
 def _read_kind(connection: Connection, entry: RigEntry) -> RigChange:
     """Return what is particular to a kind of rig. Raises `EntryError`."""
-    kind = read_choice(RigKind, entry.kind, "kind")
+    kind = read_choice(RigKind, entry.kind, "kind", "is no kind of rig")
     units = read_units(connection)
     needs = RIG_FORMS[kind].needs
     bore = ratio = tare = None

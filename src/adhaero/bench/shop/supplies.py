@@ -9,9 +9,9 @@ from adhaero.core.plan.cutting import BoardSize
 from adhaero.core.plan.gluing import GlueCard
 from adhaero.core.plan.planned import PlannedRig
 from adhaero.store.clamps import list_clamps
+from adhaero.store.connecting import Connection
 from adhaero.store.glues import Glue, GlueFigure, list_glue_figures, list_glues
 from adhaero.store.rigs import list_rigs
-from adhaero.store.rows import Connection
 from adhaero.store.stock_boards import StockBoard, list_defects, list_stock_boards
 
 

@@ -5,8 +5,8 @@ from dataclasses import asdict, dataclass
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.core.errors import EntryError
 from adhaero.core.units import DisplayUnit, Units, check_units
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
-from adhaero.store.rows import Connection
 from adhaero.store.settings import fetch_settings, put_setting
 
 

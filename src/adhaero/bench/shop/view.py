@@ -16,11 +16,11 @@ from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.units import CHOICES, display_unit
 from adhaero.core.wood import list_species
 from adhaero.store.clamps import ClampsRow, list_clamps
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glue_figures, list_glues
 from adhaero.store.history import find_steps
 from adhaero.store.rigs import list_rigs
-from adhaero.store.rows import Connection
 from adhaero.store.settings import fetch_settings
 
 DEMO = "demo"

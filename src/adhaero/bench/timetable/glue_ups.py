@@ -152,9 +152,9 @@ class _Maker:
         return self._minute_of(self.book.life_of(piece).inside_until)
 
     def _stay(self, piece: Piece) -> float:
-        if self.book.stages.get(piece.id):
+        if self.book.exposures.get(piece.id):
             return 0.0
-        stay = self.book.stay_of(piece)
+        stay = self.book.planned_exposure_of(piece)
         return (stay.planned_s or 0.0) if stay and stay.is_to_go_in else 0.0
 
     def _count_clamps(self, pieces: Sequence[Piece]) -> tuple[tuple[str, int], ...]:

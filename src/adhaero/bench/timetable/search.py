@@ -25,6 +25,7 @@ from adhaero.store.timetables import (
     amend_task,
     delete_timetable,
     insert_task,
+    insert_task_clamps,
     insert_timetable,
     list_tasks,
 )
@@ -209,14 +210,15 @@ def _keep(
         )
         for task in best.tasks:
             if task.end > task.start:
-                insert_task(connection, **_row_of(task, trial_id, gathered.pieces, clamps, making, origin))
+                task_id = insert_task(connection, **_row_of(task, trial_id, gathered.pieces, making, origin))
+                for name, number in clamps.get(task.line or "", ()):
+                    insert_task_clamps(connection, task_id=task_id, name=name, number=number)
 
 
 def _row_of(
     task: Task,
     trial_id: int,
     pieces: Mapping[str, Sequence[Piece]],
-    clamps: Mapping[str, tuple[tuple[str, int], ...]],
     making: Making,
     origin: datetime,
 ) -> NewTask:
@@ -230,8 +232,7 @@ def _row_of(
         end_utc=_text(task.end, origin),
         odd=task.odd,
         pinned=task.key in making.pinned,
-        pieces=" ".join(str(piece.id) for piece in mine),
-        clamps="; ".join(f"{number} × {name}" for name, number in clamps.get(task.line or "", ())),
+        pieces=[piece.id for piece in mine],
     )
 
 

@@ -14,7 +14,7 @@ from adhaero.core.plan.tasks import HANDS, TaskKind
 from adhaero.core.quantity import show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
-from adhaero.store.timetables import TaskRow, fetch_timetable, list_tasks
+from adhaero.store.timetables import TaskClamps, TaskRow, fetch_timetable, list_task_clamps, list_tasks
 
 
 @dataclass(frozen=True)
@@ -76,13 +76,14 @@ def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
     with file.reading() as connection:
         book = read_book(connection, trial_id)
         row, tasks = fetch_timetable(connection, trial_id), list_tasks(connection, trial_id)
+        clamps_of = list_task_clamps(connection, trial_id)
         hours, zone = read_hours(connection), read_zone(connection)
         supplies = read_supplies(connection)
     forces = follow_plan(make_plan(book, supplies, ())).forces
     assumed = gather_glue_ups(book, supplies, forces, now, Pace(0.05, 3)).assumed if book.pieces else ()
     if row is None:
         return TimetableView(TimetableEntry(), None, None, [], list(assumed), [], [], [], 0)
-    views = [_view_task(book, task, now) for task in tasks]
+    views = [_view_task(book, task, clamps_of.get(task.id, ()), now) for task in tasks]
     late = sum(one.state == "late" for one in views)
     first, last = (_read(text) for text in (min(t.begin_utc for t in tasks), max(t.end_utc for t in tasks)))
     # a trial over years is drawn without its nights
@@ -119,8 +120,8 @@ _VERBS = {
 }
 
 
-def _view_task(book: Book, task: TaskRow, now: datetime) -> TaskView:
-    pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+def _view_task(book: Book, task: TaskRow, clamps: Sequence[TaskClamps], now: datetime) -> TaskView:
+    pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
     kind = TaskKind(task.kind)
     labels = [piece.label for piece in pieces]
     sets = list(dict.fromkeys(book.treatments[piece.treatment_id].name for piece in pieces))
@@ -129,13 +130,13 @@ def _view_task(book: Book, task: TaskRow, now: datetime) -> TaskView:
         id=task.id,
         kind=task.kind,
         words=f"{_verb(book, kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
-        lanes=_lanes_of(kind, task.clamps),
+        lanes=_lanes_of(kind, clamps),
         begin_utc=task.begin_utc,
         end_utc=task.end_utc,
         odd=bool(task.odd),
         pinned=bool(task.pinned),
         state=_state_of(book, task, kind, now),
-        piece_ids=list(task.piece_ids),
+        piece_ids=list(task.pieces),
         labels=labels,
     )
 
@@ -145,9 +146,9 @@ def _verb(book: Book, kind: TaskKind, pieces: Sequence[Piece]) -> str:
     return f"Glue with {glue}" if kind is TaskKind.GLUE and glue else _VERBS[kind]
 
 
-def _lanes_of(kind: TaskKind, clamps: str) -> list[str]:
+def _lanes_of(kind: TaskKind, clamps: Sequence[TaskClamps]) -> list[str]:
     if kind is TaskKind.CLAMP:
-        return [one.rpartition(" × ")[2] for one in clamps.split("; ") if one] or ["clamps"]
+        return [one.name for one in clamps] or ["clamps"]
     if kind is TaskKind.CURE:
         return ["cure"]
     if kind is TaskKind.EXPOSE:
@@ -156,16 +157,16 @@ def _lanes_of(kind: TaskKind, clamps: str) -> list[str]:
 
 
 def _state_of(book: Book, task: TaskRow, kind: TaskKind, now: datetime) -> str:
-    pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+    pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
     pieces = [piece for piece in pieces if piece.void_reason is None]
     if kind in (TaskKind.GLUE,):
         done = all(piece.clamped_utc is not None for piece in pieces)
     elif kind in (TaskKind.CLAMP, TaskKind.RELEASE):
         done = all(piece.released_utc is not None for piece in pieces)
     elif kind is TaskKind.PUT_IN:
-        done = all(book.stages.get(piece.id) for piece in pieces)
+        done = all(book.exposures.get(piece.id) for piece in pieces)
     elif kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
-        done = all(any(one.ended_utc for one in book.stages.get(piece.id, ())) for piece in pieces)
+        done = all(any(one.ended_utc for one in book.exposures.get(piece.id, ())) for piece in pieces)
     elif kind is TaskKind.MEASURE:
         done = all(book.result_of(piece) is not None or not book.unmeasured(piece) for piece in pieces)
     else:
@@ -192,7 +193,7 @@ def _say_kept(finish_utc: str, bound_utc: str | None, proved: bool, odd: int) ->
 def find_next_glue_up(book: Book, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
     """Return the pieces of the next planned glue-up that none of has been glued of; empty without one."""
     for task in tasks:
-        pieces = [book.pieces[one] for one in task.piece_ids if one in book.pieces]
+        pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
         if task.kind == TaskKind.GLUE and pieces and all(one.batch_id is None for one in pieces):
             return tuple(piece.id for piece in pieces if piece.void_reason is None and piece.sawn_utc is not None)
     return ()
@@ -201,7 +202,7 @@ def find_next_glue_up(book: Book, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
 def list_coming(book: Book, tasks: Sequence[TaskRow], now: datetime) -> list[TaskView]:
     """Return the tasks of a timetable that hands still have to do, in order, but for those that clocks show already."""
     kinds = (TaskKind.GLUE, TaskKind.RELEASE, TaskKind.PUT_IN, TaskKind.TAKE_OUT, TaskKind.MEASURE)
-    views = [_view_task(book, task, now) for task in tasks if task.kind in kinds]
+    views = [_view_task(book, task, (), now) for task in tasks if task.kind in kinds]
     clocked = {piece.id for piece in book.pieces.values() if piece.clamped_utc is not None}
     return [
         one

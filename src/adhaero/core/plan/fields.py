@@ -78,7 +78,7 @@ class AnswerKind(StrEnum):
     PASS_FAIL = "pass_fail"
 
 
-class Judged(StrEnum):
+class JudgedFor(StrEnum):
     """What a trial judges: the joint as built, the glue alone, or both."""
 
     JOINT = "joint"
@@ -110,7 +110,7 @@ class StepTurn(StrEnum):
 
 CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
     {
-        "judged": tuple(Judged),
+        "judged": tuple(JudgedFor),
         "answer": tuple(AnswerKind),
         "joint": tuple(Joint),
         "fixture": tuple(Fixture),

@@ -29,7 +29,7 @@ class TestedAs(StrEnum):
     REDRIED = "redried"
 
 
-STAYS: Final = MappingProxyType(
+EXPOSURES: Final = MappingProxyType(
     {
         ExposureKind.SOAK: "in water",
         ExposureKind.OUTDOORS: "outdoors",
@@ -52,7 +52,7 @@ _SIGNS = (
 
 
 @dataclass(frozen=True)
-class Stay:
+class PlannedExposure:
     """What the plan sends a piece through before the test: in words, of which kind, how long."""
 
     words: str
@@ -65,50 +65,50 @@ class Stay:
         return self.kind is not ExposureKind.SHELF
 
 
-def read_stay(words: str) -> Stay | None:
+def read_exposure(words: str) -> PlannedExposure | None:
     """Return what someone's words send pieces through; None where they are only kept as they are.
 
     Examples
     --------
-    >>> stay = read_stay("soaked 24 h in cold water")
-    >>> stay.kind, stay.planned_s
+    >>> exposure = read_exposure("soaked 24 h in cold water")
+    >>> exposure.kind, exposure.planned_s
     (<ExposureKind.SOAK: 'soak'>, 86400.0)
-    >>> read_stay("kept dry in the shop")
+    >>> read_exposure("kept dry in the shop")
 
     Whole words count: long grain is no rain.
 
-    >>> read_stay("long grain, kept dry")
+    >>> read_exposure("long grain, kept dry")
     """
     there = set(re.findall(r"[^\W\d_]+", words.lower()))
     kind = next((kind for kind, signs in _SIGNS if there.intersection(signs.split())), ExposureKind.OTHER)
-    planned = find_stay(words)
+    planned = find_exposure_time(words)
     if planned is None and kind in (ExposureKind.SHELF, ExposureKind.OTHER):
         return None
-    return Stay(words, kind, planned)
+    return PlannedExposure(words, kind, planned)
 
 
-def say_stay(stay: Stay | None) -> str:
+def say_exposure(exposure: PlannedExposure | None) -> str:
     """Return what pieces go through in words.
 
     Examples
     --------
-    >>> say_stay(read_stay("soaked 24 h")), say_stay(None)
+    >>> say_exposure(read_exposure("soaked 24 h")), say_exposure(None)
     ('24 h in water', 'only kept as they are')
     """
-    if stay is None:
+    if exposure is None:
         return "only kept as they are"
-    where = STAYS[stay.kind]
-    return where if stay.planned_s is None else f"{show_duration(stay.planned_s)} {where}"
+    where = EXPOSURES[exposure.kind]
+    return where if exposure.planned_s is None else f"{show_duration(exposure.planned_s)} {where}"
 
 
-def find_stay(words: str) -> float | None:
+def find_exposure_time(words: str) -> float | None:
     """Return how long pieces stay in what someone's words name, s: the first duration in them; None without one.
 
     Examples
     --------
-    >>> find_stay("soaked 24 h in cold water")
+    >>> find_exposure_time("soaked 24 h in cold water")
     86400.0
-    >>> find_stay("kept dry in the shop")
+    >>> find_exposure_time("kept dry in the shop")
     """
     found = re.search(r"(\d+(?:[.,]\d+)?)\s*(min|hours?|h|days?|d|weeks?|wk|months?|mo|years?|y)\b", words.lower())
     if found is None:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from adhaero.core.plan.stays import read_stay
+from adhaero.core.plan.exposures import read_exposure
 
 DAY = 86_400.0
 
@@ -20,20 +20,20 @@ DAY = 86_400.0
     ],
 )
 def test_words_name_what_pieces_go_through(words: str, kind: str, planned_s: float | None) -> None:
-    stay = read_stay(words)
-    assert stay is not None
-    assert stay.kind == kind
-    assert stay.planned_s == (planned_s if planned_s is None else pytest.approx(planned_s, rel=0.01))
-    assert stay.is_to_go_in == (kind != "shelf")
+    exposure = read_exposure(words)
+    assert exposure is not None
+    assert exposure.kind == kind
+    assert exposure.planned_s == (planned_s if planned_s is None else pytest.approx(planned_s, rel=0.01))
+    assert exposure.is_to_go_in == (kind != "shelf")
 
 
 @pytest.mark.parametrize("words", ["kept dry in the shop", "at 20 °C in the shop", "", "fresh", "as it comes"])
 def test_what_is_only_kept_goes_nowhere(words: str) -> None:
-    assert read_stay(words) is None
+    assert read_exposure(words) is None
 
 
 def test_a_stay_is_read_from_whole_words_only() -> None:
     for words in ("long grain, kept dry", "one shot of glue", "drained", "waterproof test", "a hotel", "cyclist"):
-        stay = read_stay(words)
-        assert stay is None or stay.kind in ("shelf", "other"), words
-    assert read_stay("rained on for 3 d").kind == "outdoors"
+        exposure = read_exposure(words)
+        assert exposure is None or exposure.kind in ("shelf", "other"), words
+    assert read_exposure("rained on for 3 d").kind == "outdoors"

@@ -8,18 +8,18 @@ import { dayTime, duration, someLabels } from "../ui/format";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
-import { countCycle, noteStage, putIn, setTestedAs, takeOut } from "./queries";
+import { countCycle, noteExposure, putIn, setTestedAs, takeOut } from "./queries";
 
 type Piece = Schemas["CuringPiece"];
-type Stage = Schemas["StageView"];
+type Exposure = Schemas["ExposureView"];
 
-export function Stays({ view }: { view: Schemas["CuringView"] }) {
+export function Exposures({ view }: { view: Schemas["CuringView"] }) {
   const groups = [
     ...Map.groupBy(
       view.pieces.filter(
-        (piece) => piece.stay?.planned_s != null || piece.waits_for_stay || piece.stages.length,
+        (piece) => piece.planned?.planned_s != null || piece.waits_for_exposure || piece.exposures.length,
       ),
-      (piece) => piece.stay?.words ?? "not in the plan",
+      (piece) => piece.planned?.words ?? "not in the plan",
     ),
   ];
   if (groups.length === 0) return null;
@@ -27,26 +27,26 @@ export function Stays({ view }: { view: Schemas["CuringView"] }) {
     <section className="mb-6" aria-label="What they go through before the test">
       <h2 className="border-b rule pb-1 text-xl">What they go through before the test</h2>
       {groups.map(([words, pieces]) => (
-        <Stay key={words} words={words} pieces={pieces} view={view} />
+        <Exposed key={words} words={words} pieces={pieces} view={view} />
       ))}
     </section>
   );
 }
 
-function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: Schemas["CuringView"] }) {
+function Exposed({ words, pieces, view }: { words: string; pieces: Piece[]; view: Schemas["CuringView"] }) {
   const { id } = useTrial();
   const act = useAct(id);
   const now = useNow(10_000);
-  const stay = pieces[0]?.stay;
-  const [kind, setKind] = useState(stay?.kind ?? "other");
+  const exposure = pieces[0]?.planned;
+  const [kind, setKind] = useState(exposure?.kind ?? "other");
   const [note, setNote] = useState("");
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
-  const open = (piece: Piece): Stage | undefined => piece.stages.find((stage) => stage.ended_utc === null);
-  const waiting = pieces.filter((piece) => piece.waits_for_stay);
+  const open = (piece: Piece): Exposure | undefined => piece.exposures.find((exposure) => exposure.ended_utc === null);
+  const waiting = pieces.filter((piece) => piece.waits_for_exposure);
   const inside = pieces.filter((piece) => open(piece));
-  const out = pieces.filter((piece) => piece.stages.length > 0 && !open(piece));
+  const out = pieces.filter((piece) => piece.exposures.length > 0 && !open(piece));
   const before = pieces.length - waiting.length - inside.length - out.length;
-  const planned = stay?.planned_s ? `${Math.round(stay.planned_s)} s` : "";
+  const planned = exposure?.planned_s ? `${Math.round(exposure.planned_s)} s` : "";
   const states = Object.entries(view.states);
   const state = pieces[0]?.tested_as ?? "";
   return (
@@ -55,14 +55,14 @@ function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: S
         <strong className="text-lg">{words}</strong>
         <span className="pencil text-sm">
           {pieces.length} pieces
-          {stay?.planned_s ? `, ${duration(stay.planned_s)} by plan` : ""}
+          {exposure?.planned_s ? `, ${duration(exposure.planned_s)} by plan` : ""}
           {before > 0 ? `, ${before} not cured yet` : ""}
           {out.length > 0 ? `, ${out.length} out again` : ""}
         </span>
       </p>
       {waiting.length > 0 && (
         <div className="mt-2 grid items-end gap-3 xl:grid-cols-[10rem_1fr_auto]">
-          <Pick label="They go" value={kind} options={Object.entries(view.stays)} onChange={setKind} />
+          <Pick label="They go" value={kind} options={Object.entries(view.kinds)} onChange={setKind} />
           <label>
             <span className="label block">Temperature of the water, weather</span>
             <input className="entry" value={note} onChange={(event) => setNote(event.target.value)} />
@@ -86,7 +86,7 @@ function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: S
       {inside.length > 0 && (
         <Inside
           pieces={inside}
-          stage={open(inside[0] as Piece) as Stage}
+          exposure={open(inside[0] as Piece) as Exposure}
           now={now}
           busy={act.busy}
           onOut={() => void act.run(() => takeOut(id, ids(inside)))}
@@ -109,23 +109,23 @@ function Stay({ words, pieces, view }: { words: string; pieces: Piece[]; view: S
 
 interface InsideProps {
   pieces: Piece[];
-  stage: Stage;
+  exposure: Exposure;
   now: number;
   busy: boolean;
   onOut: () => void;
   onCycle: () => void;
 }
 
-function Inside({ pieces, stage, now, busy, onOut, onCycle }: InsideProps) {
+function Inside({ pieces, exposure, now, busy, onOut, onCycle }: InsideProps) {
   const { id } = useTrial();
   const act = useAct(id);
-  const left = stage.due_utc ? (Date.parse(stage.due_utc) - now) / 1000 : null;
+  const left = exposure.due_utc ? (Date.parse(exposure.due_utc) - now) / 1000 : null;
   return (
     <div className="mt-2">
       <p className="flex flex-wrap items-baseline justify-between gap-x-4">
         <span>
-          {pieces.length} {stage.words} since {dayTime(stage.begun_utc)}
-          {stage.cycles > 0 && `, ${stage.cycles} cycles`}
+          {pieces.length} {exposure.words} since {dayTime(exposure.begun_utc)}
+          {exposure.cycles > 0 && `, ${exposure.cycles} cycles`}
         </span>
         {left !== null && (
           <strong role="timer" className={`mono text-2xl ${left < 0 ? "text-iron" : ""}`}>
@@ -137,7 +137,7 @@ function Inside({ pieces, stage, now, busy, onOut, onCycle }: InsideProps) {
         <button type="button" className="press press-on min-h-[56px] grow" disabled={busy} onClick={onOut}>
           Take out {someLabels(pieces.map((piece) => piece.label))}
         </button>
-        {stage.kind === "freeze" && (
+        {exposure.kind === "freeze" && (
           <button type="button" className="press min-h-[56px]" disabled={busy} onClick={onCycle}>
             One more cycle
           </button>
@@ -146,12 +146,12 @@ function Inside({ pieces, stage, now, busy, onOut, onCycle }: InsideProps) {
           <Field
             label="Weather, water, what happened"
             bare
-            value={stage.note}
+            value={exposure.note}
             onSave={async (was, text) => {
-              await noteStage(id, stage.id, was, text);
+              await noteExposure(id, exposure.id, was, text);
               await act.run(async () => undefined);
             }}
-            draftKey={`${id} stage ${stage.id}`}
+            draftKey={`${id} exposure ${exposure.id}`}
           />
         </div>
       </div>
@@ -159,14 +159,14 @@ function Inside({ pieces, stage, now, busy, onOut, onCycle }: InsideProps) {
   );
 }
 
-/** The real stay beside the planned one. */
+/** The real time beside the planned one. */
 function Out({ pieces }: { pieces: Piece[] }) {
-  const last = pieces.map((piece) => piece.stages.at(-1) as Stage);
-  const stays = last.map(
+  const last = pieces.map((piece) => piece.exposures.at(-1) as Exposure);
+  const lasted = last.map(
     (one) => (Date.parse(one.ended_utc ?? one.begun_utc) - Date.parse(one.begun_utc)) / 1000,
   );
-  const low = Math.min(...stays);
-  const high = Math.max(...stays);
+  const low = Math.min(...lasted);
+  const high = Math.max(...lasted);
   const planned = last[0]?.planned_s;
   return (
     <p className="mt-2">
