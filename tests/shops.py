@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.view import PullView, view_break
 from adhaero.bench.glue import clamps, glue_ups
@@ -121,7 +121,9 @@ class Shop:
     def break_all(self, loads: dict[str, list[str]]) -> "Shop":
         waiting = {name: list(values) for name, values in loads.items()}
         for piece in self.pieces:
-            break_by_hand(self.file, self.trial, piece.id, waiting[piece.set].pop(0), Judgement("broke", "25"))
+            break_by_hand(
+                self.file, self.trial, HandBreak(piece.id, waiting[piece.set].pop(0), Judgement("broke", "25"))
+            )
         return self
 
 

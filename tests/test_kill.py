@@ -120,14 +120,14 @@ def recorded(server: Server, trial: int) -> list[dict[str, object]]:
 
 def test_a_kill_in_the_middle_of_a_glue_up_loses_no_press(server: Server) -> None:
     """Spread, closed, in the clamp: what was pressed before a kill is there after it, with its time, and goes on."""
-    trial = server.ask("POST", "/api/trials/1/again", {})["id"]
+    trial = server.ask("POST", "/api/trials/1/copy", {})["id"]
     server.ask("POST", f"/api/trials/{trial}/settle")
     pieces = [one["id"] for one in server.ask("GET", f"/api/trials/{trial}/making")["pieces"]][:4]
-    server.ask("POST", f"/api/trials/{trial}/sawn", {"pieces": pieces})
+    server.ask("POST", f"/api/trials/{trial}/pieces/saw", {"pieces": pieces})
     batch = server.ask("POST", f"/api/trials/{trial}/batches", {"pieces": pieces, "glue": "Wren"})["id"]
     presses = [(piece, step) for piece in pieces for step in ("spread", "closed", "clamped")]
     for count, (piece, step) in enumerate(presses):
-        server.ask("POST", f"/api/trials/{trial}/run-steps", {"pieces": [piece], "step": step})
+        server.ask("POST", f"/api/trials/{trial}/pieces/step", {"pieces": [piece], "step": step})
         if count % 4 == 2:
             before = recorded(server, trial)
             server.kill()

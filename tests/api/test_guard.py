@@ -112,7 +112,7 @@ def test_no_file_outside_the_front_end_is_served(client: TestClient, path: str) 
         ("DELETE", "/api/trials/1/sets/1", None, 409, "in-use"),
         ("POST", "/api/trials/1/settle", None, 409, "state"),
         ("POST", "/api/trials/1/pulls", {"piece": 1, "rig": 9}, 404, "not-there"),
-        ("POST", "/api/trials/1/breaks", {"piece": 1, "load": "2 t", "outcome": "broke"}, 422, "ambiguous-entry"),
+        ("POST", "/api/trials/1/breaks", {"piece": 1, "load": "2 t", "judgement": {"outcome": "broke"}}, 422, "ambiguous-entry"),
         ("GET", "/api/nowhere", None, 404, "http"),
         ("DELETE", "/api/today", None, 405, "http"),
     ],

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from tests.shops import Shop
 
@@ -20,7 +20,7 @@ def torn(trial: Shop) -> Shop:
     for piece in trial.pieces:
         turn = seen[piece.set] = seen.get(piece.set, -1) + 1
         face = "100" if piece.set == "planed" and turn in (1, 3) else "0"
-        break_by_hand(trial.file, 1, piece.id, f"{BASE[piece.set][turn]} N", Judgement("broke", face))
+        break_by_hand(trial.file, 1, HandBreak(piece.id, f"{BASE[piece.set][turn]} N", Judgement("broke", face)))
     return trial
 
 

@@ -25,7 +25,7 @@ def practise(shop: RunningShop, trial: Shop) -> None:
 def test_a_rig_that_prints_another_unit_is_armed_when_one_is_chosen(page: Page, trial: Shop, shop: RunningShop) -> None:
     practise(shop, trial)
     card = view_shop(shop.file).rigs[0]
-    entry = RigEntry(card.name, card.url, "lbf", "5 kN", "0.5 N", offset="1.8", simulated=True)
+    entry = RigEntry(card.entry.name, card.entry.url, "lbf", "5 kN", "0.5 N", offset="1.8", simulated=True)
     save_rig(shop.file, entry, card.id)
     page.goto("/trials/1/break")
     asked = page.get_by_role("alert").filter(has_text="prints kg, its card says lbf")
@@ -34,7 +34,7 @@ def test_a_rig_that_prints_another_unit_is_armed_when_one_is_chosen(page: Page, 
     asked.get_by_role("button", name=re.compile("^It pulls in kg")).click()
     expect(asked).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("^Zero and arm"))).to_be_enabled()
-    assert view_shop(shop.file).rigs[0].unit == "kgf"
+    assert view_shop(shop.file).rigs[0].entry.unit == "kgf"
 
 
 def test_a_piece_that_cracked_goes_on_and_its_load_is_read_where_the_person_says(
@@ -63,7 +63,7 @@ def test_a_piece_that_cracked_goes_on_and_its_load_is_read_where_the_person_says
 def test_what_was_understood_of_a_typed_load_stands_beside_it(page: Page, trial: Shop, shop: RunningShop) -> None:
     trial.saw().glue().cure()
     card = view_shop(shop.file).rigs[0]
-    entry = RigEntry(card.name, "", "N", "5 kN", "1 N", kind="lever", lever_ratio="4", tare="1.2 kg")
+    entry = RigEntry(card.entry.name, "", "N", "5 kN", "1 N", kind="lever", lever_ratio="4", tare="1.2 kg")
     save_rig(shop.file, entry, card.id)
     page.goto("/trials/1/break")
     page.get_by_label("The load comes from").select_option("hand")

@@ -2,20 +2,23 @@
 
 import asyncio
 from dataclasses import asdict
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
-from pydantic import Field
 
-from adhaero.api.body import Body
-from adhaero.api.common import BodyId, Created, Reason, RowId, TrialId
+from adhaero.api.body import Sent
+from adhaero.api.common import Created, RowId, TrialId
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, typed_load
 from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
+from adhaero.bench.breaking.hand_break import HandBreak
 from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.load_point import PointEntry
+from adhaero.bench.breaking.practice_rig import Command
+from adhaero.bench.breaking.pulls import ArmEntry
+from adhaero.bench.facts.entry import Why
 from adhaero.core.errors import AdhaeroError
-from adhaero.core.pulls import LoadPoint
 
 router = APIRouter(tags=["break"])
 
@@ -24,41 +27,6 @@ LIVE_S = 0.05
 
 
 RowQuery = Annotated[int | None, Query(ge=1, le=2**62)]
-
-
-class Judged(Body):
-    """What the person saw."""
-
-    outcome: Literal["broke", "held", "fell_apart", ""]
-    wood_failure: str = Field(default="", max_length=40)
-    failure: Literal["glue_line", "wood", "both", "fixture"] | None = None
-    note: str = Field(default="", max_length=1000)
-
-    def judgement(self) -> Judgement:
-        """Return it as the bench takes it."""
-        return Judgement(self.outcome, self.wood_failure, self.failure, self.note)
-
-
-class HandBreak(Judged):
-    """A break read off by a person."""
-
-    piece: BodyId
-    load: str = Field(max_length=60)
-    held: str = Field(default="", max_length=60)
-    beyond_rig: bool = False
-
-
-class Armed(Body):
-    """Which piece on which rig."""
-
-    piece: BodyId
-    rig: BodyId
-
-
-class Command(Body):
-    """One line for the practice rig's operator side."""
-
-    command: str = Field(max_length=400)
 
 
 @router.get("/api/trials/{trial_id}/break")
@@ -74,16 +42,13 @@ def understand_load(shop: Shop, trial_id: TrialId, typed: Annotated[str, Query(m
 
 
 @router.post("/api/trials/{trial_id}/breaks", status_code=201)
-def break_by_hand(shop: Shop, trial_id: TrialId, body: HandBreak) -> Created:
+def break_by_hand(shop: Shop, trial_id: TrialId, body: Sent[HandBreak]) -> Created:
     """Keep a break that was read off by a person."""
-    pull_id = hand_break.break_by_hand(
-        shop.file, trial_id, body.piece, body.load, body.judgement(), held=body.held, beyond_rig=body.beyond_rig
-    )
-    return Created(id=pull_id)
+    return Created(id=hand_break.break_by_hand(shop.file, trial_id, body))
 
 
 @router.post("/api/trials/{trial_id}/pulls", status_code=201)
-def arm(shop: Shop, trial_id: TrialId, body: Armed) -> Created:
+def arm(shop: Shop, trial_id: TrialId, body: Sent[ArmEntry]) -> Created:
     """Zero the rig and start recording a pull."""
     return Created(id=pulls.arm(shop.file, shop.hub, trial_id, body.piece, body.rig))
 
@@ -95,9 +60,9 @@ def stop_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/keep", status_code=204)
-def keep_pull(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
+def keep_pull(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Judgement]) -> None:
     """Keep a pull with what was seen."""
-    pulls.keep_pull(shop.file, trial_id, pull_id, body.judgement())
+    pulls.keep_pull(shop.file, trial_id, pull_id, body)
 
 
 @router.post("/api/trials/{trial_id}/pulls/{pull_id}/retry", status_code=204)
@@ -106,28 +71,20 @@ def retry_pull(shop: Shop, trial_id: TrialId, pull_id: RowId) -> None:
     pulls.retry_pull(shop.file, trial_id, pull_id)
 
 
-class Point(Body):
-    """Where on its trace the load of a pull is read, and why."""
-
-    point: Annotated[LoadPoint, Field(strict=False)]
-    reason: str = Field(default="", max_length=300)
-    at_s: float | None = Field(default=None, ge=-1e9, le=1e9)
-
-
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/point", status_code=204)
-def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Point) -> None:
+def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[PointEntry]) -> None:
     """Read the load of a pull elsewhere on its trace."""
-    load_point.choose_point(shop.file, trial_id, pull_id, load_point.PointEntry(body.point, body.reason, body.at_s))
+    load_point.choose_point(shop.file, trial_id, pull_id, body)
 
 
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/judgement", status_code=204)
-def amend_judgement(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Judged) -> None:
+def amend_judgement(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Judgement]) -> None:
     """Change what was seen of a kept break."""
-    breaking_judgement.amend_judgement(shop.file, trial_id, pull_id, body.judgement())
+    breaking_judgement.amend_judgement(shop.file, trial_id, pull_id, body)
 
 
 @router.put("/api/trials/{trial_id}/pieces/{piece_id}/odd", status_code=204)
-def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) -> None:
     """Say that a piece looks odd, before its number is known."""
     hand_break.mark_odd(shop.file, trial_id, piece_id, body.reason)
 
@@ -151,13 +108,13 @@ def disconnect(shop: Shop, rig_id: RowId) -> None:
 
 
 @router.post("/api/rigs/{rig_id}/practice", status_code=204)
-def command_practice(shop: Shop, rig_id: RowId, body: Command) -> None:
+def command_practice(shop: Shop, rig_id: RowId, body: Sent[Command]) -> None:
     """Drive the practice rig."""
     shop.hub.command_practice(rig_id, body.command)
 
 
-@router.post("/api/trials/{trial_id}/practice-piece", status_code=204)
-def load_practice_piece(shop: Shop, trial_id: TrialId, body: Armed) -> None:
+@router.post("/api/trials/{trial_id}/pieces/practice", status_code=204)
+def load_practice_piece(shop: Shop, trial_id: TrialId, body: Sent[ArmEntry]) -> None:
     """Put a piece into the practice rig."""
     practice_rig.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
 

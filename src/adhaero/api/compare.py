@@ -3,17 +3,17 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Depends
-from pydantic import Field
 from starlette.responses import Response
 
-from adhaero.api.body import Body
-from adhaero.api.common import Reason, RowId, TrialId
+from adhaero.api.body import Sent
+from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import Shop, as_json
 from adhaero.bench.compare import findings, set_aside
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
-from adhaero.bench.compare.findings import Wishes
+from adhaero.bench.compare.findings import Conclusion, Wishes
+from adhaero.bench.facts.entry import Why
 
 router = APIRouter(tags=["compare"])
 
@@ -22,13 +22,6 @@ Asked = Annotated[Choice, Depends()]
 
 
 Wished = Annotated[Wishes, Depends()]
-
-
-class Conclusion(Body):
-    """A conclusion in words, and what it was when the person began to write."""
-
-    was: str = Field(max_length=1000)
-    text: str = Field(max_length=1000)
 
 
 @router.get("/api/trials/{trial_id}/compare", response_model=compare_view.CompareView)
@@ -48,7 +41,7 @@ def get_findings(shop: Shop, trial_id: TrialId, asked: Asked, wishes: Wished) ->
 
 
 @router.put("/api/trials/{trial_id}/conclusion", status_code=204)
-def put_conclusion(shop: Shop, trial_id: TrialId, body: Conclusion) -> None:
+def put_conclusion(shop: Shop, trial_id: TrialId, body: Sent[Conclusion]) -> None:
     """Write down a conclusion, to be checked."""
     findings.conclude(shop.file, trial_id, body.was, body.text)
 
@@ -82,12 +75,12 @@ def get_command(
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/exclude", status_code=204)
-def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) -> None:
     """Set a broken piece aside with a reason."""
     set_aside.exclude_piece(shop.file, trial_id, piece_id, body.reason)
 
 
-@router.post("/api/trials/{trial_id}/pieces/{piece_id}/put-back", status_code=204)
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/include", status_code=204)
 def put_piece_back(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Let a piece that was set aside count again."""
     set_aside.put_piece_back(shop.file, trial_id, piece_id)

@@ -9,9 +9,11 @@ from pydantic import BaseModel
 from sse_starlette import EventSourceResponse
 from starlette.responses import Response
 
-from adhaero.api.common import Reason, RowId, Said, TrialId
+from adhaero.api.body import Sent
+from adhaero.api.common import RowId, Said, TrialId
 from adhaero.api.context import Shop, as_json
 from adhaero.api.demo import DEMO_PORT
+from adhaero.bench.facts.entry import Why
 from adhaero.bench.over import calendar, making, rack, today, undo, void
 from adhaero.bench.plan import trials
 from adhaero.bench.saw import labels
@@ -27,14 +29,14 @@ def get_rack(shop: Shop, trial_id: TrialId) -> Response:
     return as_json(rack.view_rack(shop.file, trial_id))
 
 
-@router.post("/api/trials/{trial_id}/remove")
+@router.delete("/api/trials/{trial_id}")
 def remove_trial(shop: Shop, trial_id: TrialId) -> Said:
     """Put a trial away."""
     trials.remove_trial(shop.file, trial_id)
     return Said(what="Removed")
 
 
-@router.post("/api/trials/{trial_id}/put-back")
+@router.post("/api/trials/{trial_id}/restore")
 def put_back(shop: Shop, trial_id: TrialId) -> Said:
     """Put a removed trial back."""
     trials.put_trial_back(shop.file, trial_id)
@@ -66,12 +68,12 @@ def get_making(shop: Shop, trial_id: TrialId) -> Response:
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/void", status_code=204)
-def void_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Reason) -> None:
+def void_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) -> None:
     """Take a piece out before it was ever loaded."""
     void.void_piece(shop.file, trial_id, piece_id, body.reason)
 
 
-@router.post("/api/trials/{trial_id}/pieces/{piece_id}/unvoid", status_code=204)
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/restore", status_code=204)
 def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Put a void piece back."""
     void.unvoid_piece(shop.file, trial_id, piece_id)

@@ -1,90 +1,28 @@
 """Routes of the Plan station."""
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from adhaero.api.body import Body, FactorName, FamilyName, SetKindName, SpacingName, Unsaid
-from adhaero.api.common import BodyId, Created, Edit, RowId, Said, TrialId
+from adhaero.api.body import Sent
+from adhaero.api.common import Created, RowId, Said, TrialId
 from adhaero.api.context import JsonLines, Shop, as_json_lines
+from adhaero.bench.facts.entry import Edit
 from adhaero.bench.plan import boards, edits, factors, levels, settled, starters, trials
 from adhaero.bench.plan import dry_run as plan_dry_run
 from adhaero.bench.plan import sets as plan_sets
 from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan.boards import BoardEntry, ShopBoards
+from adhaero.bench.plan.dry_run import Guesses
+from adhaero.bench.plan.edits import PlanEdit
+from adhaero.bench.plan.factors import FactorEntry
+from adhaero.bench.plan.levels import LevelEntry, SpacedEntry
+from adhaero.bench.plan.sets import ControlEntry, LeaveOut
+from adhaero.bench.plan.settled import Again
+from adhaero.bench.plan.starters import StarterEntry
+from adhaero.bench.plan.trials import TrialEntry
 from adhaero.core.plan.starters import STARTERS
-from adhaero.core.plan.treatments import Spacing
 
 router = APIRouter(tags=["plan"])
-
-
-class NewTrial(Body):
-    """A question to start a trial with."""
-
-    question: str = Field(max_length=1000)
-    practice: bool | None = None
-
-
-class PlanEdit(Edit):
-    """A field of the plan; once it is settled, with the reason."""
-
-    reason: str = Field(default="", max_length=300)
-
-
-class NewFactor(Body):
-    """One more thing to vary."""
-
-    kind: FactorName
-    name: str = Field(default="", max_length=200)
-
-
-class NewLevel(Body):
-    """A value of what is varied; `family` for a glue that is new on the shelf."""
-
-    value: str = Field(default="", max_length=200)
-    family: FamilyName | Unsaid = ""
-
-
-class SpacedLevels(Body):
-    """Values from the lowest to the highest, evenly or by ratio."""
-
-    lowest: str = Field(max_length=60)
-    highest: str = Field(max_length=60)
-    count: str = Field(max_length=20)
-    spacing: SpacingName = Spacing.RATIO
-
-
-class NewControl(Body):
-    """A baseline: `solid`, `untreated` or `standard`, and how it is made."""
-
-    kind: SetKindName
-    recipe: str = Field(default="", max_length=300)
-
-
-class LeaveOut(Body):
-    """Sets to leave out of the plan, or to take in again."""
-
-    sets: list[BodyId] = Field(max_length=500)
-    out: bool
-
-
-class ShopBoards(Body):
-    """Boards of the shop to saw for a trial."""
-
-    stock: list[BodyId] = Field(max_length=200)
-
-
-class GuessBody(Body):
-    """What is expected of a set, or of all sets with a value, as a percentage of any common base."""
-
-    percent: str = Field(max_length=20)
-    set_id: BodyId | None = None
-    level_id: BodyId | None = None
-
-
-class Guesses(Body):
-    """What is expected of each set, and what share of the pieces will only hold."""
-
-    guesses: list[GuessBody] = Field(max_length=500)
-    held: str = Field(default="", max_length=20)
 
 
 class StarterView(BaseModel):
@@ -95,30 +33,8 @@ class StarterView(BaseModel):
     words: str
 
 
-class StartFrom(Body):
-    """A starter, and a question of one's own if there is one."""
-
-    starter: str = Field(max_length=40)
-    question: str = Field(default="", max_length=1000)
-    practice: bool | None = None
-
-
-class Again(Body):
-    """How to plan again: all of it, or only what is missing."""
-
-    only_missing: bool = False
-
-
-class NewBoards(Body):
-    """Boards alike, as typed."""
-
-    species: str = Field(default="", max_length=200)
-    holds: str = Field(max_length=60)
-    count: str = Field(default="1", max_length=60)
-
-
 @router.post("/api/trials", status_code=201)
-def create_trial(shop: Shop, body: NewTrial) -> Created:
+def create_trial(shop: Shop, body: Sent[TrialEntry]) -> Created:
     """Start a trial from its question."""
     return Created(id=trials.create_trial(shop.file, body.question, practice=body.practice))
 
@@ -129,8 +45,8 @@ def list_starters() -> list[StarterView]:
     return [StarterView(key=key, question=one.question, words=one.words) for key, one in STARTERS.items()]
 
 
-@router.post("/api/trials/start-from", status_code=201)
-def start_from(shop: Shop, body: StartFrom) -> Created:
+@router.post("/api/trials/from-starter", status_code=201)
+def start_from(shop: Shop, body: Sent[StarterEntry]) -> Created:
     """Start a trial from a common question."""
     new_id = starters.start_from(shop.file, body.starter, practice=body.practice, question=body.question)
     return Created(id=new_id)
@@ -143,20 +59,20 @@ def get_plan(shop: Shop, trial_id: TrialId) -> plan_view.PlanView:
 
 
 @router.patch("/api/trials/{trial_id}/plan")
-def edit_plan(shop: Shop, trial_id: TrialId, body: PlanEdit) -> plan_view.PlanView:
+def edit_plan(shop: Shop, trial_id: TrialId, body: Sent[PlanEdit]) -> plan_view.PlanView:
     """Set one word or quantity of the plan."""
     edits.edit_plan(shop.file, trial_id, body.field, body.was, body.now, body.reason)
     return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.post("/api/trials/{trial_id}/factors", status_code=201)
-def add_factor(shop: Shop, trial_id: TrialId, body: NewFactor) -> Created:
+def add_factor(shop: Shop, trial_id: TrialId, body: Sent[FactorEntry]) -> Created:
     """Vary one more thing."""
     return Created(id=factors.add_factor(shop.file, trial_id, body.kind, body.name))
 
 
 @router.patch("/api/trials/{trial_id}/factors/{factor_id}")
-def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Edit) -> plan_view.PlanView:
+def edit_factor(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Sent[Edit]) -> plan_view.PlanView:
     """Set what is varied, its name, or the values it goes with."""
     factors.edit_factor(shop.file, trial_id, factor_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
@@ -170,17 +86,15 @@ def remove_factor(shop: Shop, trial_id: TrialId, factor_id: RowId) -> plan_view.
 
 
 @router.post("/api/trials/{trial_id}/factors/{factor_id}/levels", status_code=201)
-def add_level(shop: Shop, trial_id: TrialId, factor_id: RowId, body: NewLevel) -> Created:
+def add_level(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Sent[LevelEntry]) -> Created:
     """Add a value of what is varied."""
-    entry = levels.LevelEntry(body.value, body.family)
-    return Created(id=levels.add_level(shop.file, trial_id, factor_id, entry))
+    return Created(id=levels.add_level(shop.file, trial_id, factor_id, body))
 
 
 @router.post("/api/trials/{trial_id}/factors/{factor_id}/spaced")
-def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: SpacedLevels) -> plan_view.PlanView:
+def add_spaced(shop: Shop, trial_id: TrialId, factor_id: RowId, body: Sent[SpacedEntry]) -> plan_view.PlanView:
     """Add values from the lowest to the highest."""
-    entry = levels.SpacedEntry(body.lowest, body.highest, body.count, body.spacing)
-    levels.add_spaced(shop.file, trial_id, factor_id, entry)
+    levels.add_spaced(shop.file, trial_id, factor_id, body)
     return plan_view.view_plan(shop.file, trial_id)
 
 
@@ -192,20 +106,20 @@ def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan_view.Pl
 
 
 @router.post("/api/trials/{trial_id}/controls", status_code=201)
-def add_control(shop: Shop, trial_id: TrialId, body: NewControl) -> Created:
+def add_control(shop: Shop, trial_id: TrialId, body: Sent[ControlEntry]) -> Created:
     """Add a baseline."""
     return Created(id=plan_sets.add_control(shop.file, trial_id, body.kind, body.recipe))
 
 
 @router.post("/api/trials/{trial_id}/sets/leave-out")
-def leave_out(shop: Shop, trial_id: TrialId, body: LeaveOut) -> plan_view.PlanView:
+def leave_out(shop: Shop, trial_id: TrialId, body: Sent[LeaveOut]) -> plan_view.PlanView:
     """Leave combinations out of the plan, or take them in again."""
     plan_sets.leave_out(shop.file, trial_id, body.sets, out=body.out)
     return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.patch("/api/trials/{trial_id}/sets/{set_id}")
-def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Edit) -> plan_view.PlanView:
+def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Sent[Edit]) -> plan_view.PlanView:
     """Set the pieces of one set, or how a baseline is made."""
     plan_sets.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
@@ -223,20 +137,19 @@ def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan_view.PlanVi
     response_class=JsonLines,
     responses={200: {"model": plan_dry_run.Rehearsal, "description": "A line now and then, then the outlook"}},
 )
-def dry_run(shop: Shop, trial_id: TrialId, body: Guesses) -> JsonLines:
+def dry_run(shop: Shop, trial_id: TrialId, body: Sent[Guesses]) -> JsonLines:
     """Break the planned trial many times on paper; a line of JSON tells how far it has come."""
-    guesses = [plan_dry_run.Guess(one.percent, one.set_id, one.level_id) for one in body.guesses]
-    return as_json_lines(plan_dry_run.rehearse(shop.file, trial_id, guesses, body.held))
+    return as_json_lines(plan_dry_run.rehearse(shop.file, trial_id, body.guesses, body.held))
 
 
-@router.post("/api/trials/{trial_id}/again", status_code=201)
-def plan_again(shop: Shop, trial_id: TrialId, body: Again) -> Created:
+@router.post("/api/trials/{trial_id}/copy", status_code=201)
+def plan_again(shop: Shop, trial_id: TrialId, body: Sent[Again]) -> Created:
     """Start a trial with the plan of this one."""
     return Created(id=settled.copy_plan(shop.file, trial_id, only_missing=body.only_missing))
 
 
 @router.post("/api/trials/{trial_id}/boards/from-shop", status_code=201)
-def take_boards(shop: Shop, trial_id: TrialId, body: ShopBoards) -> plan_view.PlanView:
+def take_boards(shop: Shop, trial_id: TrialId, body: Sent[ShopBoards]) -> plan_view.PlanView:
     """Take boards of the shop into an open plan."""
     boards.take_from_shop(shop.file, trial_id, body.stock)
     return plan_view.view_plan(shop.file, trial_id)
@@ -250,14 +163,14 @@ def fit_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.PlanV
 
 
 @router.post("/api/trials/{trial_id}/boards", status_code=201)
-def add_boards(shop: Shop, trial_id: TrialId, body: NewBoards) -> plan_view.PlanView:
+def add_boards(shop: Shop, trial_id: TrialId, body: Sent[BoardEntry]) -> plan_view.PlanView:
     """Add boards to an open plan."""
-    boards.add_boards(shop.file, trial_id, boards.BoardEntry(body.species, body.holds, body.count))
+    boards.add_boards(shop.file, trial_id, body)
     return plan_view.view_plan(shop.file, trial_id)
 
 
 @router.patch("/api/trials/{trial_id}/boards/{board_id}")
-def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Edit) -> plan_view.PlanView:
+def edit_board(shop: Shop, trial_id: TrialId, board_id: RowId, body: Sent[Edit]) -> plan_view.PlanView:
     """Set a board's name, wood or number of places."""
     boards.edit_board(shop.file, trial_id, board_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)

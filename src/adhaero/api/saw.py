@@ -1,27 +1,22 @@
 """Routes of the Saw station."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import Field
 from starlette.responses import HTMLResponse, Response, StreamingResponse
 
-from adhaero.api.body import Body
-from adhaero.api.common import BodyId, Created, RowId, Tick, TrialId
+from adhaero.api.body import Sent
+from adhaero.api.common import Created, RowId, TrialId
 from adhaero.api.context import Shop, as_json
+from adhaero.bench.facts.entry import Done, Rewrite
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.saw import cut_list, labels, steps
 from adhaero.bench.saw import pieces as saw_pieces
+from adhaero.bench.saw.pieces import SawnEntry
+from adhaero.bench.saw.steps import WorkEntry
 from adhaero.files.labels import SHEETS
 
 router = APIRouter(tags=["saw"])
-
-
-class NewStep(Body):
-    """Work on the parts besides the joint, `before` or `after` glue-up."""
-
-    words: str = Field(max_length=200)
-    turn: Literal["before", "after"] = "before"
 
 
 @router.get("/api/trials/{trial_id}/cut-list", response_model=cut_list.CutList)
@@ -31,13 +26,13 @@ def get_cut_list(shop: Shop, trial_id: TrialId) -> Response:
 
 
 @router.post("/api/trials/{trial_id}/steps", status_code=201)
-def add_step(shop: Shop, trial_id: TrialId, body: NewStep) -> Created:
+def add_step(shop: Shop, trial_id: TrialId, body: Sent[WorkEntry]) -> Created:
     """Add work on the parts besides the joint."""
     return Created(id=steps.add_step(shop.file, trial_id, body.words, body.turn))
 
 
 @router.patch("/api/trials/{trial_id}/steps/{step_id}")
-def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Tick) -> plan_view.PlanView:
+def tick_step(shop: Shop, trial_id: TrialId, step_id: RowId, body: Sent[Done]) -> plan_view.PlanView:
     """Tick a step off, or take the tick back."""
     steps.tick_step(shop.file, trial_id, step_id, done=body.done)
     return plan_view.view_plan(shop.file, trial_id)
@@ -62,44 +57,22 @@ class SvgResponse(Response):
     media_type = "image/svg+xml"
 
 
-class LabelSheet(Body):
-    """A sheet of labels that can be printed on."""
-
-    name: str
-    words: str
-    places: int
-
-
-class Sawn(Body):
-    """Pieces to tick as sawn, or to take the tick back from."""
-
-    pieces: list[BodyId] = Field(max_length=20_000)
-    sawn: bool = True
-
-
-class Label(Body):
-    """A label as it was shown, and as it shall be."""
-
-    was: str = Field(max_length=100)
-    label: str = Field(max_length=100)
-
-
-@router.post("/api/trials/{trial_id}/sawn", status_code=204)
-def mark_sawn(shop: Shop, trial_id: TrialId, body: Sawn) -> None:
+@router.post("/api/trials/{trial_id}/pieces/saw", status_code=204)
+def mark_sawn(shop: Shop, trial_id: TrialId, body: Sent[SawnEntry]) -> None:
     """Tick pieces as sawn and labelled."""
     saw_pieces.mark_sawn(shop.file, trial_id, body.pieces, sawn=body.sawn)
 
 
-@router.put("/api/trials/{trial_id}/pieces/{piece_id}/label", status_code=204)
-def relabel(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Label) -> None:
+@router.patch("/api/trials/{trial_id}/pieces/{piece_id}/label", status_code=204)
+def relabel(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Rewrite]) -> None:
     """Give a piece another label."""
-    saw_pieces.relabel(shop.file, trial_id, piece_id, body.was, body.label)
+    saw_pieces.relabel(shop.file, trial_id, piece_id, body.was, body.now)
 
 
 @router.get("/api/trials/{trial_id}/label-sheets")
-def list_label_sheets(trial_id: TrialId) -> list[LabelSheet]:  # noqa: ARG001
+def list_label_sheets(trial_id: TrialId) -> list[labels.LabelSheet]:  # noqa: ARG001
     """Return the sheets that labels can be printed on."""
-    return [LabelSheet(name=name, words=sheet.words, places=sheet.places) for name, sheet in SHEETS.items()]
+    return [labels.LabelSheet(name, sheet.words, sheet.places) for name, sheet in SHEETS.items()]
 
 
 @router.get("/api/trials/{trial_id}/labels.svg", response_class=SvgResponse)

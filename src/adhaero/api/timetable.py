@@ -1,32 +1,17 @@
 """Routes of the timetable."""
 
 from fastapi import APIRouter
-from pydantic import Field
 from starlette.responses import Response
 
-from adhaero.api.body import Body
+from adhaero.api.body import Sent
 from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import JsonLines, Shop, as_json, as_json_lines
 from adhaero.bench.timetable import search
 from adhaero.bench.timetable import view as timetable_view
+from adhaero.bench.timetable.search import Pin
+from adhaero.bench.timetable.view import TimetableEntry
 
 router = APIRouter(tags=["timetable"])
-
-
-class Wanted(Body):
-    """How a timetable is asked for."""
-
-    odd_hours: bool = False
-    finish_by_utc: str | None = Field(default=None, max_length=40)
-    give: str = Field(default="5 %", max_length=20)
-    break_each: str = Field(default="3 min", max_length=20)
-
-
-class Pin(Body):
-    """Whether a task stays where it is, and where if not there."""
-
-    pinned: bool
-    begin_utc: str | None = Field(default=None, max_length=40)
 
 
 @router.get("/api/trials/{trial_id}/timetable", response_model=timetable_view.TimetableView)
@@ -40,10 +25,9 @@ def get_timetable(shop: Shop, trial_id: TrialId) -> Response:
     response_class=JsonLines,
     responses={200: {"model": search.Found, "description": "One line for each better timetable, then the end"}},
 )
-def make_timetable(shop: Shop, trial_id: TrialId, body: Wanted) -> JsonLines:
+def make_timetable(shop: Shop, trial_id: TrialId, body: Sent[TimetableEntry]) -> JsonLines:
     """Search the best timetable; a line of JSON tells how far it has come, and the best is kept."""
-    entry = timetable_view.TimetableEntry(body.odd_hours, body.finish_by_utc, body.give, body.break_each)
-    return as_json_lines(search.make_timetable(shop.file, trial_id, entry))
+    return as_json_lines(search.make_timetable(shop.file, trial_id, body))
 
 
 @router.delete("/api/trials/{trial_id}/timetable", status_code=204)
@@ -53,6 +37,6 @@ def remove_timetable(shop: Shop, trial_id: TrialId) -> None:
 
 
 @router.patch("/api/trials/{trial_id}/timetable/tasks/{task_id}", status_code=204)
-def pin_task(shop: Shop, trial_id: TrialId, task_id: RowId, body: Pin) -> None:
+def pin_task(shop: Shop, trial_id: TrialId, task_id: RowId, body: Sent[Pin]) -> None:
     """Pin a task, or let it move again."""
     search.pin_task(shop.file, trial_id, task_id, pinned=body.pinned, begin_utc=body.begin_utc)

@@ -29,6 +29,11 @@ from adhaero.bench.shop import glue_figures
 from adhaero.bench.shop.glues import GlueEntry, add_glue
 from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.bench.shop.view import DEMO, view_shop
+from adhaero.core.glue import GlueFamily
+from adhaero.core.plan.clamping import ClampKind, ForceKnown
+from adhaero.core.pulls import FailedIn, PullOutcome
+from adhaero.core.rig.kinds import LoadUnit
+from adhaero.core.wood import Rings
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.settings import put_setting
@@ -147,15 +152,15 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
     with file.changing("Opened the demo", undoable=False) as connection:
         put_setting(connection, DEMO, "1")
     opened = (morning - timedelta(days=45)).date().isoformat()
-    add_glue(file, GlueEntry("Heron", "epoxy", opened, "H-31"))
-    add_glue(file, GlueEntry("Wren", "cross-linking PVA", opened, "2207"))
-    add_glue(file, GlueEntry("Plover", "polyurethane", opened, "P8"))
+    add_glue(file, GlueEntry("Heron", GlueFamily.EPOXY, opened, "H-31"))
+    add_glue(file, GlueEntry("Wren", GlueFamily.XPVA, opened, "2207"))
+    add_glue(file, GlueEntry("Plover", GlueFamily.POLYURETHANE, opened, "P8"))
     rig_id = save_rig(
         file,
         RigEntry(
             name="Bench press (practice)",
             url=f"socket://127.0.0.1:{rig_port}",
-            unit="kgf",
+            unit=LoadUnit.KILOGRAM,
             capacity="5 kN",
             resolution="0.5 N",
             offset="1.8",
@@ -182,23 +187,24 @@ def _stock_shop(file: ShopFile) -> None:
         "106 mm",
         "14 mm",
         "9 %",
-        "quarter",
+        Rings.QUARTER,
         "edge trimmings of blades",
         "",
         "8",
         "2.40",
     )
     ids = shop_boards.save_stock_board(file, strips)
-    knotty = {"name": "Larch strip 3", "count": "1", "defects": "290 to 325 knot"}
-    shop_boards.save_stock_board(file, replace(strips, **knotty), ids[2])
+    knotty = replace(strips, name="Larch strip 3", count="1", defects="290 to 325 knot")
+    shop_boards.save_stock_board(file, knotty, ids[2])
     plank = shop_boards.StockBoardEntry(
-        "Ash plank", "ash", "2300 mm", "104 mm", "31 mm", "10 %", "flat", "the old mill"
+        "Ash plank", "ash", "2300 mm", "104 mm", "31 mm", "10 %", Rings.FLAT, "the old mill"
     )
     shop_boards.save_stock_board(file, replace(plank, price="31"))
     shop_clamps.save_clamps(
-        file, shop_clamps.ClampsEntry("bar clamp", "screw clamp", "6", "3 kN", "measured", "3", "2")
+        file, shop_clamps.ClampsEntry("bar clamp", ClampKind.SCREW, "6", "3 kN", ForceKnown.MEASURED, "3", "2")
     )
-    shop_clamps.save_clamps(file, shop_clamps.ClampsEntry("cast weight", "weight", "4", "20 kg", "measured", "1", "2"))
+    weights = shop_clamps.ClampsEntry("cast weight", ClampKind.WEIGHT, "4", "20 kg", ForceKnown.MEASURED, "1", "2")
+    shop_clamps.save_clamps(file, weights)
 
 
 def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
@@ -232,10 +238,14 @@ def _glue_shafts(builder: _Builder, trial_id: int) -> None:
             ]
             chosen = sorted(mine, key=lambda piece: piece.glue_turn)[: 6 if turn == 0 else 12]
             builder.at(19 - turn, hour % 24)
-            climate = {"shop_temperature": f"{18.5 + builder.random.random() * 2:.1f} °C", "humidity": f"{48 + turn} %"}
-            glue_ups.start_batch(
-                file, trial_id, glue_ups.GlueUpEntry([p.id for p in chosen], glue, wood_moisture="9.4 %", **climate)
+            entry = glue_ups.GlueUpEntry(
+                tuple(piece.id for piece in chosen),
+                glue,
+                shop_temperature=f"{18.5 + builder.random.random() * 2:.1f} °C",
+                humidity=f"{48 + turn} %",
+                wood_moisture="9.4 %",
             )
+            glue_ups.start_batch(file, trial_id, entry)
             clamps.put_clamps_on(file, trial_id, [p.id for p in chosen])
             if glue == "Plover" and turn == 1:
                 slid = chosen[2].id
@@ -321,8 +331,12 @@ def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: 
     file = builder.file
     piece = _at_the_rig(file, trial_id, piece_id)
     torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
-    failure = "wood" if piece.solid or torn == "100" else "both" if torn not in ("", "0") else "glue_line"
-    pulls.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement("broke", torn, failure))
+    failure = FailedIn.GLUE_LINE
+    if piece.solid or torn == "100":
+        failure = FailedIn.WOOD
+    elif torn not in ("", "0"):
+        failure = FailedIn.BOTH
+    pulls.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement(PullOutcome.BROKE, torn, failure))
     if crooked:
         set_aside.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
 
@@ -340,9 +354,9 @@ def _build_blades(builder: _Builder) -> None:
     now = utc_now()
     for first, minutes in ((0, 165), (6, 108), (12, 41)):
         builder.clock.set(now - timedelta(minutes=minutes))
-        chosen = [piece.id for piece in pieces[first : first + 6]]
-        climate = {"shop_temperature": "19.5 °C", "humidity": "52 %", "wood_moisture": "9.1 %"}
-        glue_ups.start_batch(file, trial_id, glue_ups.GlueUpEntry(chosen, "Wren", **climate))
+        chosen = tuple(piece.id for piece in pieces[first : first + 6])
+        entry = glue_ups.GlueUpEntry(chosen, "Wren", shop_temperature="19.5 °C", humidity="52 %", wood_moisture="9.1 %")
+        glue_ups.start_batch(file, trial_id, entry)
         clamps.put_clamps_on(file, trial_id, chosen)
 
 
@@ -357,6 +371,6 @@ def _build_rings(builder: _Builder) -> None:
         levels.add_level(file, trial_id, second, levels.LevelEntry(glue))
     standard = "Wren on fresh planed edges, rings parallel, 0.8 MPa for 2 h 30 min"
     sets.add_control(file, trial_id, "standard", standard)
-    planks = [one.board.id for one in view_shop(file).boards if one.board.species == "larch"]
+    planks = [one.id for one in view_shop(file).boards if one.entry.species == "larch"]
     boards.take_from_shop(file, trial_id, planks)
     steps.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")

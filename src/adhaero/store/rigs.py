@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.kinds import LoadUnit, Parity, RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.rows import amend, delete, fetch_all, fetch_one, insert
 
@@ -17,7 +17,7 @@ class Rig:
     name: str
     url: str
     number_index: int
-    unit: str
+    unit: LoadUnit
     capacity_n: float
     capacity_typed: str
     resolution_n: float
@@ -32,7 +32,7 @@ class Rig:
     decimal_mark: DecimalMark
     prints: str
     baud: int
-    parity: str
+    parity: Parity
     stop_bits: int
     far_host: str
     simulated: bool
@@ -44,7 +44,7 @@ class RigChange(TypedDict, total=False):
     name: str
     url: str
     number_index: int
-    unit: str
+    unit: LoadUnit
     capacity_n: float
     capacity_typed: str
     resolution_n: float
@@ -59,7 +59,7 @@ class RigChange(TypedDict, total=False):
     decimal_mark: DecimalMark
     prints: str
     baud: int
-    parity: str
+    parity: Parity
     stop_bits: int
     far_host: str
     simulated: bool
@@ -70,7 +70,7 @@ class NewRig(TypedDict):
 
     name: str
     url: str
-    unit: str
+    unit: LoadUnit
     capacity_n: float
     capacity_typed: str
     resolution_n: float
@@ -86,7 +86,7 @@ class NewRig(TypedDict):
     decimal_mark: NotRequired[DecimalMark]
     prints: NotRequired[str]
     baud: NotRequired[int]
-    parity: NotRequired[str]
+    parity: NotRequired[Parity]
     stop_bits: NotRequired[int]
     far_host: NotRequired[str]
     simulated: NotRequired[bool]

@@ -155,7 +155,7 @@ def test_a_printed_unit_that_is_not_the_cards_is_chosen_before_anything_is_armed
         choose_unit(bench.shop.file, bench.rig_id, "lb", "kN")
     choose_unit(bench.shop.file, bench.rig_id, "lb", "lb")
     card = view_shop(bench.shop.file).rigs[0]
-    assert (card.unit, card.factor) == ("lbf", "1")
+    assert (card.entry.unit, card.entry.factor) == ("lbf", "1")
     bench.live = bench.hub.connect(bench.rig_id)
     wait_for(lambda: bench.live.reader.lines > 120, 20)
     assert bench.live.calibration.newton_per_unit == pytest.approx(4.4482216)
@@ -169,7 +169,7 @@ def test_a_printed_unit_may_mean_that_of_the_card(bench: Bench) -> None:
     bench.live = bench.hub.connect(bench.rig_id)
     wait_for(lambda: bench.live.reader.lines > 120, 20)
     stop_pull(bench.shop.file, bench.hub, bench.shop.trial, bench.arm())
-    assert view_shop(bench.shop.file).rigs[0].unit == "kgf"
+    assert view_shop(bench.shop.file).rigs[0].entry.unit == "kgf"
 
 
 def test_a_unit_that_changes_midway_ends_the_pull_with_words(bench: Bench) -> None:

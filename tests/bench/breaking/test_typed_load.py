@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.typed_load import understand_load
 from adhaero.bench.compare.breaks import Choice
@@ -42,7 +42,7 @@ def test_what_is_typed_goes_through_the_rig_and_says_so(
     understood = understand_load(shop.file, shop.trial, typed)
     assert understood.load_n == pytest.approx(load_n, rel=1e-4)
     assert understood.words == words
-    break_by_hand(shop.file, shop.trial, shop.pieces[0].id, typed, Judgement("broke", "0"))
+    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[0].id, typed, Judgement("broke", "0")))
     kept = shop.pulls()[0]
     assert kept.load_n == pytest.approx(load_n, rel=1e-4)
     assert (kept.load_typed, f"{typed} {kept.load_through}".strip()) == (typed, words.partition(" = ")[0])
@@ -52,8 +52,8 @@ def test_a_last_weight_that_held_goes_through_it_too(tmp_path: Path) -> None:
     shop = shop_with(tmp_path, kind="lever", lever_ratio="4", tare="1 kg")
     piece = shop.pieces[0].id
     with pytest.raises(EntryError, match="is below the one that broke it"):
-        break_by_hand(shop.file, shop.trial, piece, "10 kg", Judgement("broke", "0"), held="10 kg")
-    break_by_hand(shop.file, shop.trial, piece, "10 kg", Judgement("broke", "0"), held="9 kg")
+        break_by_hand(shop.file, shop.trial, HandBreak(piece, "10 kg", Judgement("broke", "0"), held="10 kg"))
+    break_by_hand(shop.file, shop.trial, HandBreak(piece, "10 kg", Judgement("broke", "0"), held="9 kg"))
     with shop.file.reading() as connection:
         held = connection.execute("SELECT held_n FROM pull").fetchone()[0]
     assert held == pytest.approx(4 * 10 * 9.80665)
@@ -62,15 +62,15 @@ def test_a_last_weight_that_held_goes_through_it_too(tmp_path: Path) -> None:
 def test_a_load_beyond_the_rig_is_judged_by_what_the_piece_feels(tmp_path: Path) -> None:
     shop = shop_with(tmp_path, kind="lever", lever_ratio="10", capacity="1 kN")
     with pytest.raises(EntryError, match=r"20 kg × 10 = 1961 N"):
-        break_by_hand(shop.file, shop.trial, shop.pieces[0].id, "20 kg", Judgement("broke", "0"))
+        break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[0].id, "20 kg", Judgement("broke", "0")))
 
 
 def test_breaks_typed_before_keep_their_number_and_are_named(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    break_by_hand(shop.file, shop.trial, shop.pieces[0].id, "700 N", Judgement("broke", "0"))
+    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[0].id, "700 N", Judgement("broke", "0")))
     assert not [words for words in view_compare(shop.file, shop.trial, Choice()).mind if "Typed before" in words]
     save_rig(shop.file, press(url="", simulated=False, kind="lever", lever_ratio="4"))
-    break_by_hand(shop.file, shop.trial, shop.pieces[1].id, "170 N", Judgement("broke", "0"))
+    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[1].id, "170 N", Judgement("broke", "0")))
     assert [pull.load_n for pull in (*shop.pulls(0), *shop.pulls(1))] == [700.0, 680.0]
     (words,) = [words for words in view_compare(shop.file, shop.trial, Choice()).mind if "Typed before" in words]
     assert shop.pieces[0].label in words

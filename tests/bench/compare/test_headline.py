@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare import findings
 from adhaero.bench.compare.breaks import Choice
@@ -45,7 +45,9 @@ def broken(shop: Shop, loads: dict[str, float], torn: dict[str, str] | None = No
     """Break every piece near the load of its set, the face torn as far as told."""
     for turn, piece in enumerate(shop.pieces):
         load = f"{next(load for name, load in loads.items() if name in piece.set) * SPREAD[turn % len(SPREAD)]:.0f} N"
-        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("broke", (torn or {}).get(piece.set, "25")))
+        break_by_hand(
+            shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", (torn or {}).get(piece.set, "25")))
+        )
     return shop
 
 
@@ -172,7 +174,7 @@ def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path:
         ("toothed", GlueUpEntry([], "Wren", shop_temperature="19 °C")),
     ):
         ids = [one.id for one in shop.pieces if one.set == name]
-        start_batch(shop.file, shop.trial, replace(entry, piece_ids=ids))
+        start_batch(shop.file, shop.trial, replace(entry, pieces=ids))
         put_clamps_on(shop.file, shop.trial, ids)
     broken(shop.cure(), {"planed": 500, "toothed": 700})
     mind = compare(shop).mind

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -58,7 +58,7 @@ def test_a_strength_is_its_load_by_the_formula_and_the_measured_sizes(tmp_path: 
     shop = ready_shop(tmp_path)
     piece = shop.pieces[0]
     measure(shop.file, shop.trial, piece.id, "width_mm", "", "28 mm")
-    break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("broke", "25"))
+    break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", Judgement("broke", "25")))
     view = view_compare(shop.file, shop.trial, Choice())
     dot = next(dot for dot in view.dots if dot.piece_id == piece.id)
     # 3·700·120 / (2·28·81): measured width, planned depth
@@ -89,7 +89,9 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
     shop = ready_shop(tmp_path)
     for turn, piece in enumerate(shop.pieces):
         load = f"{700 + 10 * (turn % 4)} N"
-        break_by_hand(shop.file, shop.trial, piece.id, load, Judgement("held" if turn == 0 else "broke", "25"))
+        break_by_hand(
+            shop.file, shop.trial, HandBreak(piece.id, load, Judgement("held" if turn == 0 else "broke", "25"))
+        )
     held = shop.pieces[0]
     view = view_compare(shop.file, shop.trial, Choice(within_boards=False))
     group = next(group for group in view.groups if group.level == held.set)
@@ -107,7 +109,7 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
 def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for piece in shop.pieces:
-        break_by_hand(shop.file, shop.trial, piece.id, "700 N", Judgement("broke", "100"))
+        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", Judgement("broke", "100")))
     built = view_compare(shop.file, shop.trial, Choice())
     glue = view_compare(shop.file, shop.trial, Choice(Estimate.GLUELINE))
     assert {dot.judged for dot in built.dots} == {"broke"}
@@ -121,15 +123,15 @@ def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path
 def test_weights_in_steps_leave_a_break_between_two_of_them(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     first, second, third = shop.pieces[:3]
-    break_by_hand(shop.file, shop.trial, first.id, "700 N", Judgement("broke", "0"), held="650 N")
+    break_by_hand(shop.file, shop.trial, HandBreak(first.id, "700 N", Judgement("broke", "0"), held="650 N"))
     for held, outcome, words in (
         ("700 N", "broke", "It held 700 N and broke at 700 N"),
         ("600 N", "held", "goes with a piece that broke"),
     ):
         with pytest.raises(EntryError, match=words):
-            break_by_hand(shop.file, shop.trial, second.id, "700 N", Judgement(outcome, "0"), held=held)
-    break_by_hand(shop.file, shop.trial, second.id, "600 N", Judgement("broke", "0"), held="0")
-    break_by_hand(shop.file, shop.trial, third.id, "690 N", Judgement("broke", "0"))
+            break_by_hand(shop.file, shop.trial, HandBreak(second.id, "700 N", Judgement(outcome, "0"), held=held))
+    break_by_hand(shop.file, shop.trial, HandBreak(second.id, "600 N", Judgement("broke", "0"), held="0"))
+    break_by_hand(shop.file, shop.trial, HandBreak(third.id, "690 N", Judgement("broke", "0")))
     dots = {dot.label: dot for dot in view_compare(shop.file, shop.trial, Choice()).dots}
     assert dots[first.label].outcome == "step"
     assert dots[first.label].held_strength == pytest.approx((dots[first.label].strength or 0) * 650 / 700)
@@ -144,7 +146,7 @@ def test_what_was_not_as_planned_is_said(tmp_path: Path) -> None:
     odd, void = shop.pieces[0], shop.pieces[1]
     mark_odd(shop.file, shop.trial, odd.id, "gap in the glue line")
     void_piece(shop.file, shop.trial, void.id, "slid")
-    break_by_hand(shop.file, shop.trial, odd.id, "600 N", Judgement("broke", "25"))
+    break_by_hand(shop.file, shop.trial, HandBreak(odd.id, "600 N", Judgement("broke", "25")))
     view = view_compare(shop.file, shop.trial, Choice())
     said = "\n".join(view.mind)
     assert f"Looked odd before the break, and counts: {odd.label} (gap in the glue line)." in said

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import keep_pull, retry_pull
 from adhaero.bench.breaking.typed_load import BeyondRig
@@ -209,7 +209,7 @@ def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
         (lambda s: void.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
         (lambda s: sizes.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
         (lambda s: sizes.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
-        (lambda s: break_by_hand(s.file, s.trial, first(s), "1 kN", BROKE), StateError, "is not glued yet"),
+        (lambda s: break_by_hand(s.file, s.trial, HandBreak(first(s), "1 kN", BROKE)), StateError, "is not glued yet"),
         (lambda s: pieces.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
     ],
 )
@@ -261,15 +261,15 @@ def test_a_load_that_cannot_be_is_not_kept(
     shop = ready_shop(tmp_path)
     add_press(shop, "socket://127.0.0.1:1")
     with pytest.raises(kind, match=words):
-        break_by_hand(shop.file, shop.trial, first(shop), load, judgement)
+        break_by_hand(shop.file, shop.trial, HandBreak(first(shop), load, judgement))
     assert view_break(shop.file, shop.trial).left == 8
 
 
 def test_a_load_beyond_the_rig_is_kept_on_purpose(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     add_press(shop, "socket://127.0.0.1:1")
-    break_by_hand(shop.file, shop.trial, first(shop), "6 kN", BROKE, beyond_rig=True)
-    break_by_hand(shop.file, shop.trial, shop.pieces[1].id, "", Judgement("fell_apart"))
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "6 kN", BROKE, beyond_rig=True))
+    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[1].id, "", Judgement("fell_apart")))
     pulls = [*shop.pulls(0), *shop.pulls(1)]
     assert [(pull.load_n, pull.load_typed, pull.outcome) for pull in pulls] == [
         (6000.0, "6 kN", "broke"),
@@ -279,9 +279,9 @@ def test_a_load_beyond_the_rig_is_kept_on_purpose(tmp_path: Path) -> None:
 
 def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    pull = break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    pull = break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
     for act in (
-        lambda: break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE),
+        lambda: break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "700 N", BROKE)),
         lambda: mark_odd(shop.file, shop.trial, first(shop), "gap"),
         lambda: void.void_piece(shop.file, shop.trial, first(shop), "slid"),
         lambda: keep_pull(shop.file, shop.trial, pull, BROKE),
@@ -292,7 +292,7 @@ def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     retry_pull(shop.file, shop.trial, pull)
     with pytest.raises(StateError):
         amend_judgement(shop.file, shop.trial, pull, BROKE)
-    break_by_hand(shop.file, shop.trial, first(shop), "700 N", BROKE)
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "700 N", BROKE))
     pulls = shop.pulls()
     assert [(one.attempt, one.load_n, one.state) for one in pulls] == [(1, 600.0, "retried"), (2, 700.0, "kept")]
 
@@ -301,7 +301,7 @@ def test_setting_aside_says_why(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     with pytest.raises(StateError, match="no result yet"):
         exclude_piece(shop.file, shop.trial, first(shop), "split")
-    break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
     with pytest.raises(EntryError, match="No reason is given"):
         exclude_piece(shop.file, shop.trial, first(shop), "")
 
@@ -350,7 +350,7 @@ def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
 def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     rig = add_press(shop, "socket://127.0.0.1:1")
-    break_by_hand(shop.file, shop.trial, first(shop), "600 N", BROKE)
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
     with shop.file.changing("test", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE pull SET rig_id = :rig", {"rig": rig})
     with pytest.raises(InUse, match="has recorded 1 pulls"):
@@ -373,9 +373,9 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
 def test_the_pressure_on_a_gauge_is_a_load_by_the_bore_of_its_ram(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     with pytest.raises(EntryError, match="is a pressure, not a load"):
-        break_by_hand(shop.file, shop.trial, first(shop), "3 MPa", BROKE)
+        break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "3 MPa", BROKE))
     save_rig(shop.file, press(kind="jack", bore="10 mm", url=""))
-    break_by_hand(shop.file, shop.trial, first(shop), "30 bar", BROKE)
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "30 bar", BROKE))
     (pull,) = shop.pulls()
     # 3 N/mm² on π/4 · 10² mm²
     assert pull.load_n == pytest.approx(235.62, abs=0.01)

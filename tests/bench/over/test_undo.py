@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.compare.set_aside import exclude_piece, put_piece_back
@@ -48,7 +48,7 @@ def first(shop: Shop) -> int:
 
 
 def broken(shop: Shop) -> Shop:
-    break_by_hand(shop.file, shop.trial, first(shop), "600 N", Judgement("broke", "25"))
+    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", Judgement("broke", "25")))
     return shop
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import icalendar
 import pytest
 
-from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.glue import clamps, glue_ups
 from adhaero.bench.glue.glue_ups import GlueUpEntry
@@ -165,7 +165,7 @@ def test_a_timetable_needs_a_settled_plan_and_something_to_do(tmp_path: Path, sh
     assert view(shop).tasks == []
     shop.saw().glue().cure()
     for piece in shop.pieces:
-        break_by_hand(shop.file, shop.trial, piece.id, "70 N", Judgement("broke", "25"))
+        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "70 N", Judgement("broke", "25")))
     with pytest.raises(StateError, match="Nothing is left"):
         search(shop)
 

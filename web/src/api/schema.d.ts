@@ -24,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/remove": {
+    "/api/trials/{trial_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -33,18 +33,18 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        post?: never;
         /**
          * Remove Trial
          * @description Put a trial away.
          */
-        post: operations["remove_trial"];
-        delete?: never;
+        delete: operations["remove_trial"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/put-back": {
+    "/api/trials/{trial_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -164,7 +164,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/unvoid": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -308,7 +308,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/climate": {
+    "/api/shop/air": {
         parameters: {
             query?: never;
             header?: never;
@@ -332,7 +332,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/climate/{log_id}": {
+    "/api/shop/air/{log_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -648,7 +648,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop/rigs/{rig_id}/unit": {
+    "/api/shop/rigs/{rig_id}/choose-unit": {
         parameters: {
             query?: never;
             header?: never;
@@ -708,7 +708,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/start-from": {
+    "/api/trials/from-starter": {
         parameters: {
             query?: never;
             header?: never;
@@ -940,7 +940,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/again": {
+    "/api/trials/{trial_id}/copy": {
         parameters: {
             query?: never;
             header?: never;
@@ -1148,7 +1148,7 @@ export interface paths {
         patch: operations["tick_step"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/sawn": {
+    "/api/trials/{trial_id}/pieces/saw": {
         parameters: {
             query?: never;
             header?: never;
@@ -1176,16 +1176,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Relabel
-         * @description Give a piece another label.
-         */
-        put: operations["relabel"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Relabel
+         * @description Give a piece another label.
+         */
+        patch: operations["relabel"];
         trace?: never;
     };
     "/api/trials/{trial_id}/label-sheets": {
@@ -1276,19 +1276,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Note Batch
-         * @description Write the note of a glue-up.
-         */
-        put: operations["note_batch"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Note Batch
+         * @description Write the note of a glue-up.
+         */
+        patch: operations["note_batch"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/clamps/on": {
+    "/api/trials/{trial_id}/pieces/clamp": {
         parameters: {
             query?: never;
             header?: never;
@@ -1308,7 +1308,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/clamps/off": {
+    "/api/trials/{trial_id}/pieces/release": {
         parameters: {
             query?: never;
             header?: never;
@@ -1328,7 +1328,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/prepared": {
+    "/api/trials/{trial_id}/pieces/prepare": {
         parameters: {
             query?: never;
             header?: never;
@@ -1368,7 +1368,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/run-steps": {
+    "/api/trials/{trial_id}/pieces/step": {
         parameters: {
             query?: never;
             header?: never;
@@ -1388,7 +1388,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/batches/{batch_id}/mixed": {
+    "/api/trials/{trial_id}/batches/{batch_id}/mix": {
         parameters: {
             query?: never;
             header?: never;
@@ -1436,19 +1436,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Note Deviation
-         * @description Write what went otherwise with a piece.
-         */
-        put: operations["note_deviation"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Note Deviation
+         * @description Write what went otherwise with a piece.
+         */
+        patch: operations["note_deviation"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/clamp-force": {
+    "/api/trials/{trial_id}/pieces/clamp-force": {
         parameters: {
             query?: never;
             header?: never;
@@ -1488,7 +1488,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/swap": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/swap-parts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1508,7 +1508,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/set": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/change-set": {
         parameters: {
             query?: never;
             header?: never;
@@ -1516,19 +1516,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
         /**
          * Reassign Piece
          * @description Let a piece count for the set that it was really made as.
          */
-        put: operations["reassign_piece"];
-        post?: never;
+        post: operations["reassign_piece"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/size": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/sizes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1536,16 +1536,16 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Measure
-         * @description Write one measured size of a piece.
-         */
-        put: operations["measure"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Measure
+         * @description Write one measured size of a piece.
+         */
+        patch: operations["measure"];
         trace?: never;
     };
     "/api/trials/{trial_id}/curing": {
@@ -1568,7 +1568,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/exposures": {
+    "/api/trials/{trial_id}/pieces/put-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -1588,7 +1588,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/exposures/out": {
+    "/api/trials/{trial_id}/pieces/take-out": {
         parameters: {
             query?: never;
             header?: never;
@@ -1608,7 +1608,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/exposures/cycle": {
+    "/api/trials/{trial_id}/pieces/count-cycle": {
         parameters: {
             query?: never;
             header?: never;
@@ -1636,19 +1636,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Note Exposure
-         * @description Write the weather, the water, or what else belongs to a exposure.
-         */
-        put: operations["note_exposure"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Note Exposure
+         * @description Write the weather, the water, or what else belongs to a exposure.
+         */
+        patch: operations["note_exposure"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/tested-as": {
+    "/api/trials/{trial_id}/pieces/tested-as": {
         parameters: {
             query?: never;
             header?: never;
@@ -1668,7 +1668,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/checks": {
+    "/api/trials/{trial_id}/pieces/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -1688,7 +1688,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/reading": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1696,19 +1696,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Read Off
-         * @description Write a mass, a moisture or a gap.
-         */
-        put: operations["read_off"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Read Off
+         * @description Write a mass, a moisture or a gap.
+         */
+        patch: operations["read_off"];
         trace?: never;
     };
-    "/api/trials/{trial_id}/panels/{panel}/age": {
+    "/api/trials/{trial_id}/panels/{panel}/move": {
         parameters: {
             query?: never;
             header?: never;
@@ -1716,12 +1716,12 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
         /**
          * Take Panel
          * @description Let a panel be pulled at another age, one of the reserve at an age.
          */
-        put: operations["take_panel"];
-        post?: never;
+        post: operations["take_panel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2008,7 +2008,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/practice-piece": {
+    "/api/trials/{trial_id}/pieces/practice": {
         parameters: {
             query?: never;
             header?: never;
@@ -2148,7 +2148,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/put-back": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/include": {
         parameters: {
             query?: never;
             header?: never;
@@ -2438,10 +2438,10 @@ export interface components {
          */
         AnswerKind: "compare" | "curve" | "retention" | "trend" | "pass_fail";
         /**
-         * Armed
+         * ArmEntry
          * @description Which piece on which rig.
          */
-        Armed: {
+        ArmEntry: {
             /** Piece */
             piece: number;
             /** Rig */
@@ -2561,6 +2561,21 @@ export interface components {
             holds: number;
             /** Stock Board Id */
             stock_board_id: number | null;
+        };
+        /**
+         * BoardEntry
+         * @description Boards as typed: how many alike, of what wood, and how many pieces each holds.
+         */
+        BoardEntry: {
+            /** Species */
+            species: string;
+            /** Holds */
+            holds: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: string;
         };
         /**
          * BoardMap
@@ -2712,10 +2727,10 @@ export interface components {
             undone_by: number | null;
         };
         /**
-         * CheckTick
+         * CheckEntry
          * @description What pieces have had, or not after all.
          */
-        CheckTick: {
+        CheckEntry: {
             /** Pieces */
             pieces: number[];
             /** Words */
@@ -2738,23 +2753,13 @@ export interface components {
         };
         /**
          * Chosen
-         * @description Chosen pieces, and when it was done if not now.
+         * @description Chosen pieces, and when something was done to them if not now.
          */
         Chosen: {
             /** Pieces */
             pieces: number[];
             /** At Utc */
             at_utc?: string | null;
-        };
-        /**
-         * ClampForce
-         * @description Pieces in the clamp that a load cell reads, and which rig reads it.
-         */
-        ClampForce: {
-            /** Pieces */
-            pieces: number[];
-            /** Rig Id */
-            rig_id: number;
         };
         /**
          * ClampKind
@@ -2785,10 +2790,18 @@ export interface components {
             batch: number | null;
         };
         /**
-         * ClampsBody
-         * @description Clamps or weights as typed.
+         * ClampsEdit
+         * @description Clamps as they were shown, and as they shall be.
          */
-        ClampsBody: {
+        ClampsEdit: {
+            was: components["schemas"]["ClampsEntry"];
+            now: components["schemas"]["ClampsEntry"];
+        };
+        /**
+         * ClampsEntry
+         * @description Clamps or weights of one kind as typed.
+         */
+        ClampsEntry: {
             /** Name */
             name: string;
             kind: components["schemas"]["ClampKind"];
@@ -2796,12 +2809,8 @@ export interface components {
             number: string;
             /** Force */
             force: string;
-            /**
-             * Force Known
-             * @default guessed
-             * @enum {string}
-             */
-            force_known: "guessed" | "measured";
+            /** @default guessed */
+            force_known: components["schemas"]["ForceKnown"];
             /**
              * In Line
              * @default 1
@@ -2814,34 +2823,13 @@ export interface components {
             side_by_side: string;
         };
         /**
-         * ClampsEdit
-         * @description Clamps as they were shown, and as they shall be.
+         * ClampsView
+         * @description Clamps in the shop as their form shows them.
          */
-        ClampsEdit: {
-            was: components["schemas"]["ClampsBody"];
-            now: components["schemas"]["ClampsBody"];
-        };
-        /**
-         * ClampsRow
-         * @description Clamps of one kind in the shop.
-         */
-        ClampsRow: {
+        ClampsView: {
             /** Id */
             id: number;
-            /** Name */
-            name: string;
-            kind: components["schemas"]["ClampKind"];
-            /** Number */
-            number: number;
-            /** Force N */
-            force_n: number;
-            /** Force Typed */
-            force_typed: string;
-            force_known: components["schemas"]["ForceKnown"];
-            /** In Line */
-            in_line: number;
-            /** Side By Side */
-            side_by_side: number;
+            entry: components["schemas"]["ClampsEntry"];
         };
         /**
          * Command
@@ -2981,6 +2969,18 @@ export interface components {
             layout: components["schemas"]["Place"][];
         };
         /**
+         * ControlEntry
+         * @description A control, and how it is made.
+         */
+        ControlEntry: {
+            kind: components["schemas"]["SetKind"];
+            /**
+             * Recipe
+             * @default
+             */
+            recipe: string;
+        };
+        /**
          * CopiesView
          * @description Where the shop file lies, and the copies of days that are kept beside it, newest first.
          */
@@ -3037,8 +3037,7 @@ export interface components {
             };
             /** Area Give Mm2 */
             area_give_mm2: number | null;
-            /** Tested As */
-            tested_as: string;
+            tested_as: components["schemas"]["TestedAs"];
             /** Can */
             can: components["schemas"]["Act"][];
         };
@@ -3183,24 +3182,6 @@ export interface components {
          */
         DecimalMark: "auto" | "point" | "comma";
         /**
-         * Defect
-         * @description A stretch of a board that is skipped.
-         */
-        Defect: {
-            /** Id */
-            id: number;
-            /** Stock Board Id */
-            stock_board_id: number;
-            /** From Mm */
-            from_mm: number;
-            /** To Mm */
-            to_mm: number;
-            /** Typed */
-            typed: string;
-            /** Words */
-            words: string;
-        };
-        /**
          * DemoAddress
          * @description Where the demo opens, and whether it is there yet.
          */
@@ -3238,6 +3219,14 @@ export interface components {
              * @default 0
              */
             offset: number;
+        };
+        /**
+         * Done
+         * @description Whether something is done.
+         */
+        Done: {
+            /** Done */
+            done: boolean;
         };
         /**
          * Dot
@@ -3346,6 +3335,18 @@ export interface components {
          * @enum {string}
          */
         Factor: "glue" | "clamp_pressure" | "clamp_time" | "cure_time" | "prep" | "spread" | "species" | "grain" | "gap" | "joint" | "slope" | "overlap" | "condition" | "own";
+        /**
+         * FactorEntry
+         * @description One more thing to vary.
+         */
+        FactorEntry: {
+            kind: components["schemas"]["Factor"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /**
          * FactorView
          * @description One thing that is varied; `only_with` are the values of earlier ones that it goes with, all when empty.
@@ -3511,6 +3512,16 @@ export interface components {
             words: string;
         };
         /**
+         * ForceEntry
+         * @description Pieces in the clamp that a load cell reads, and which rig reads it.
+         */
+        ForceEntry: {
+            /** Pieces */
+            pieces: number[];
+            /** Rig Id */
+            rig_id: number;
+        };
+        /**
          * ForceKnown
          * @description How the force of a clamp is known.
          * @enum {string}
@@ -3552,10 +3563,10 @@ export interface components {
             label: string;
         };
         /**
-         * GlueBody
+         * GlueEntry
          * @description A glue as typed.
          */
-        GlueBody: {
+        GlueEntry: {
             /** Name */
             name: string;
             /** Family */
@@ -3613,6 +3624,55 @@ export interface components {
          * @enum {string}
          */
         GlueStep: "coat" | "spread" | "closed" | "clamped";
+        /**
+         * GlueUpEntry
+         * @description A glue-up as typed.
+         */
+        GlueUpEntry: {
+            /** Pieces */
+            pieces: number[];
+            /** Glue */
+            glue: string;
+            /**
+             * Family
+             * @default
+             */
+            family: components["schemas"]["GlueFamily"] | "";
+            /** Opened On */
+            opened_on?: string | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
+             * Shop Temperature
+             * @default
+             */
+            shop_temperature: string;
+            /**
+             * Humidity
+             * @default
+             */
+            humidity: string;
+            /**
+             * Wood Moisture
+             * @default
+             */
+            wood_moisture: string;
+            /** Started Utc */
+            started_utc?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /**
          * GlueView
          * @description A glue in the shop with what to mind.
@@ -3686,10 +3746,12 @@ export interface components {
             letters: string | null;
         };
         /**
-         * GuessBody
-         * @description What is expected of a set, or of all sets with a value, as a percentage of any common base.
+         * Guess
+         * @description What someone expects of a set, or of all sets with one value of what is varied (`level_id`).
+         *
+         *     Its strength as a percentage of any common base, as typed; a set's guesses multiply.
          */
-        GuessBody: {
+        Guess: {
             /** Percent */
             percent: string;
             /** Set Id */
@@ -3703,7 +3765,7 @@ export interface components {
          */
         Guesses: {
             /** Guesses */
-            guesses: components["schemas"]["GuessBody"][];
+            guesses: components["schemas"]["Guess"][];
             /**
              * Held
              * @default
@@ -3713,29 +3775,19 @@ export interface components {
         /**
          * HandBreak
          * @description A break read off by a person.
+         *
+         *     Attributes
+         *     ----------
+         *     load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
+         *     held : the last load that held, where weights went up in steps; empty where the load rose evenly.
+         *     beyond_rig : keep a load above the shop's strongest rig on purpose.
          */
         HandBreak: {
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "broke" | "held" | "fell_apart" | "";
-            /**
-             * Wood Failure
-             * @default
-             */
-            wood_failure: string;
-            /** Failure */
-            failure?: ("glue_line" | "wood" | "both" | "fixture") | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
             /** Piece */
             piece: number;
             /** Load */
             load: string;
+            judgement: components["schemas"]["Judgement"];
             /**
              * Held
              * @default
@@ -3810,43 +3862,29 @@ export interface components {
             closes: boolean;
         };
         /**
-         * Judged
-         * @description What the person saw.
+         * JudgedFor
+         * @description What a trial judges: the joint as built, the glue alone, or both.
+         * @enum {string}
          */
-        "Judged-Input": {
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "broke" | "held" | "fell_apart" | "";
+        JudgedFor: "joint" | "glue" | "both";
+        /**
+         * Judgement
+         * @description What the person saw: what happened, torn wood in percent as typed, where it failed, a note.
+         */
+        Judgement: {
+            /** Outcome */
+            outcome: components["schemas"]["PullOutcome"] | "";
             /**
              * Wood Failure
              * @default
              */
             wood_failure: string;
-            /** Failure */
-            failure?: ("glue_line" | "wood" | "both" | "fixture") | null;
+            failure?: components["schemas"]["FailedIn"] | null;
             /**
              * Note
              * @default
              */
             note: string;
-        };
-        /**
-         * Judged
-         * @description What a trial judges: the joint as built, the glue alone, or both.
-         * @enum {string}
-         */
-        "Judged-Output": "joint" | "glue" | "both";
-        /**
-         * Label
-         * @description A label as it was shown, and as it shall be.
-         */
-        Label: {
-            /** Was */
-            was: string;
-            /** Label */
-            label: string;
         };
         /**
          * LabelSheet
@@ -3869,6 +3907,22 @@ export interface components {
             sets: number[];
             /** Out */
             out: boolean;
+        };
+        /**
+         * LevelEntry
+         * @description A value of what is varied, as typed; `family` for a glue that is not on the shelf yet.
+         */
+        LevelEntry: {
+            /**
+             * Value
+             * @default
+             */
+            value: string;
+            /**
+             * Family
+             * @default
+             */
+            family: components["schemas"]["GlueFamily"] | "";
         };
         /**
          * LevelView
@@ -3936,6 +3990,12 @@ export interface components {
          * @enum {string}
          */
         LoadPoint: "highest" | "first_drop" | "point";
+        /**
+         * LoadUnit
+         * @description The unit that a rig prints.
+         * @enum {string}
+         */
+        LoadUnit: "N" | "kN" | "kgf" | "lbf" | "g" | "oz";
         /**
          * LogView
          * @description One logger file: its name, and from when to when it reads.
@@ -4060,150 +4120,6 @@ export interface components {
             off_pct: number;
         };
         /**
-         * Moved
-         * @description The set that a piece was really made as, and why it changes.
-         */
-        Moved: {
-            /** Set Id */
-            set_id: number;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /**
-         * NewBatch
-         * @description A glue-up as typed.
-         */
-        NewBatch: {
-            /** Pieces */
-            pieces: number[];
-            /** Glue */
-            glue: string;
-            /**
-             * Family
-             * @default
-             */
-            family: components["schemas"]["GlueFamily"] | "";
-            /** Opened On */
-            opened_on?: string | null;
-            /**
-             * Lot
-             * @default
-             */
-            lot: string;
-            /**
-             * Kept
-             * @default
-             */
-            kept: string;
-            /**
-             * Shop Temperature
-             * @default
-             */
-            shop_temperature: string;
-            /**
-             * Humidity
-             * @default
-             */
-            humidity: string;
-            /**
-             * Wood Moisture
-             * @default
-             */
-            wood_moisture: string;
-            /** Started Utc */
-            started_utc?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * NewBoards
-         * @description Boards alike, as typed.
-         */
-        NewBoards: {
-            /**
-             * Species
-             * @default
-             */
-            species: string;
-            /** Holds */
-            holds: string;
-            /**
-             * Count
-             * @default 1
-             */
-            count: string;
-        };
-        /**
-         * NewControl
-         * @description A baseline: `solid`, `untreated` or `standard`, and how it is made.
-         */
-        NewControl: {
-            kind: components["schemas"]["SetKind"];
-            /**
-             * Recipe
-             * @default
-             */
-            recipe: string;
-        };
-        /**
-         * NewFactor
-         * @description One more thing to vary.
-         */
-        NewFactor: {
-            kind: components["schemas"]["Factor"];
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-        };
-        /**
-         * NewLevel
-         * @description A value of what is varied; `family` for a glue that is new on the shelf.
-         */
-        NewLevel: {
-            /**
-             * Value
-             * @default
-             */
-            value: string;
-            /**
-             * Family
-             * @default
-             */
-            family: components["schemas"]["GlueFamily"] | "";
-        };
-        /**
-         * NewStep
-         * @description Work on the parts besides the joint, `before` or `after` glue-up.
-         */
-        NewStep: {
-            /** Words */
-            words: string;
-            /**
-             * Turn
-             * @default before
-             * @enum {string}
-             */
-            turn: "before" | "after";
-        };
-        /**
-         * NewTrial
-         * @description A question to start a trial with.
-         */
-        NewTrial: {
-            /** Question */
-            question: string;
-            /** Practice */
-            practice?: boolean | null;
-        };
-        /**
          * NextEvent
          * @description Something that comes by itself.
          */
@@ -4214,16 +4130,6 @@ export interface components {
             trial_id: number;
             /** Words */
             words: string;
-        };
-        /**
-         * Note
-         * @description A note, and what stood there when it was shown.
-         */
-        Note: {
-            /** Was */
-            was: string;
-            /** Now */
-            now: string;
         };
         /**
          * NoticeView
@@ -4411,6 +4317,16 @@ export interface components {
             words: string;
         };
         /**
+         * PanelEntry
+         * @description The age at which a panel is pulled instead, and why.
+         */
+        PanelEntry: {
+            /** Level */
+            level: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * PanelLine
          * @description One panel: its pieces, how many are broken, how many kinds it lacks.
          */
@@ -4425,15 +4341,11 @@ export interface components {
             lacks: string[];
         };
         /**
-         * PanelMove
-         * @description The age at which a panel is pulled instead, and why.
+         * Parity
+         * @description How a serial line checks its bytes.
+         * @enum {string}
          */
-        PanelMove: {
-            /** Level */
-            level: number;
-            /** Reason */
-            reason: string;
-        };
+        Parity: "none" | "even" | "odd";
         /**
          * PartLine
          * @description Parts alike in the cut list: how many, their rough size as sawn and their finished size, mm.
@@ -4464,16 +4376,6 @@ export interface components {
          * @enum {string}
          */
         PieceState: "planned" | "sawn" | "clamped" | "curing" | "ready" | "broken" | "void";
-        /**
-         * Pieces
-         * @description Chosen pieces, and when it was if not now.
-         */
-        Pieces: {
-            /** Pieces */
-            pieces: number[];
-            /** At Utc */
-            at_utc?: string | null;
-        };
         /**
          * Pin
          * @description Whether a task stays where it is, and where if not there.
@@ -4595,10 +4497,10 @@ export interface components {
             planned_s: number | null;
         };
         /**
-         * Point
-         * @description Where on its trace the load of a pull is read, and why.
+         * PointEntry
+         * @description Where the load is to be read, and why; `at_s` is the time of a point on the trace.
          */
-        Point: {
+        PointEntry: {
             point: components["schemas"]["LoadPoint"];
             /**
              * Reason
@@ -4619,10 +4521,10 @@ export interface components {
             detectable_pct: number;
         };
         /**
-         * Prepared
+         * PrepareEntry
          * @description Pieces whose faces are prepared now, or not after all.
          */
-        Prepared: {
+        PrepareEntry: {
             /** Pieces */
             pieces: number[];
             /**
@@ -4743,15 +4645,14 @@ export interface components {
         };
         /**
          * PutIn
-         * @description What pieces go into, for how long by plan, and what belongs to it.
+         * @description Pieces, what they go into, for how long by plan, and what belongs to it.
          */
         PutIn: {
             /** Pieces */
             pieces: number[];
             /** At Utc */
             at_utc?: string | null;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["ExposureKind"];
             /**
              * Planned
              * @default
@@ -4863,18 +4764,6 @@ export interface components {
          */
         Reach: "fits" | "out_pulls" | "too_weak";
         /**
-         * ReadOff
-         * @description One reading as typed, and what stood there when it was shown.
-         */
-        ReadOff: {
-            /** Name */
-            name: string;
-            /** Was */
-            was: string;
-            /** Now */
-            now: string;
-        };
-        /**
          * ReadyLine
          * @description Pieces of a trial that are ready to break.
          */
@@ -4887,14 +4776,6 @@ export interface components {
             joint: string;
             /** Labels */
             labels: string[];
-        };
-        /**
-         * Reason
-         * @description Why.
-         */
-        Reason: {
-            /** Reason */
-            reason: string;
         };
         /**
          * Reference
@@ -4947,22 +4828,37 @@ export interface components {
             question: string;
         };
         /**
-         * RigBody
-         * @description A rig as typed.
+         * Rewrite
+         * @description A text: what it was when it was shown, and what it shall be.
          */
-        RigBody: {
+        Rewrite: {
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+        };
+        /**
+         * RigEdit
+         * @description A rig as it was shown, and as it shall be.
+         */
+        RigEdit: {
+            was: components["schemas"]["RigEntry"];
+            now: components["schemas"]["RigEntry"];
+        };
+        /**
+         * RigEntry
+         * @description A rig as typed.
+         *
+         *     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
+         *     are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
+         *     allowed; `simulated` says that the address on this computer may be the practice rig.
+         */
+        RigEntry: {
             /** Name */
             name: string;
-            /**
-             * Url
-             * @default
-             */
+            /** Url */
             url: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "N" | "kN" | "kgf" | "lbf" | "g" | "oz";
+            unit: components["schemas"]["LoadUnit"];
             /** Capacity */
             capacity: string;
             /** Resolution */
@@ -5011,12 +4907,8 @@ export interface components {
              * @default 115200
              */
             baud: number;
-            /**
-             * Parity
-             * @default none
-             * @enum {string}
-             */
-            parity: "none" | "even" | "odd";
+            /** @default none */
+            parity: components["schemas"]["Parity"];
             /**
              * Stop Bits
              * @default 1
@@ -5034,14 +4926,6 @@ export interface components {
             simulated: boolean;
         };
         /**
-         * RigEdit
-         * @description A rig as it was shown, and as it shall be.
-         */
-        RigEdit: {
-            was: components["schemas"]["RigBody"];
-            now: components["schemas"]["RigBody"];
-        };
-        /**
          * RigKind
          * @description What gives the load.
          * @enum {string}
@@ -5052,8 +4936,7 @@ export interface components {
          * @description A kind of rig in words.
          */
         RigKindView: {
-            /** Name */
-            name: string;
+            name: components["schemas"]["RigKind"];
             /** Words */
             words: string;
             /** Reading */
@@ -5078,60 +4961,23 @@ export interface components {
         };
         /**
          * RigView
-         * @description A rig in the shop with the calibration in use: load = (reading − offset) · factor, in the rig's unit.
+         * @description A rig in the shop: its card as its form shows it, and what it can carry and tell apart, N.
          */
         RigView: {
             /** Id */
             id: number;
-            /** Name */
-            name: string;
-            /** Url */
-            url: string;
-            /** Number Index */
-            number_index: number;
-            /** Unit */
-            unit: string;
+            entry: components["schemas"]["RigEntry"];
             /** Capacity N */
             capacity_n: number;
-            /** Capacity Typed */
-            capacity_typed: string;
             /** Resolution N */
             resolution_n: number;
-            /** Resolution Typed */
-            resolution_typed: string;
-            /** Kind */
-            kind: string;
-            /** Bore Mm */
-            bore_mm: number | null;
-            /** Bore Typed */
-            bore_typed: string;
-            /** Lever Ratio */
-            lever_ratio: number | null;
-            /** Tare N */
-            tare_n: number | null;
-            /** Tare Typed */
-            tare_typed: string;
-            /** Fixtures */
-            fixtures: string;
-            /** Decimal Mark */
-            decimal_mark: string;
-            /** Prints */
-            prints: string;
-            /** Baud */
-            baud: number;
-            /** Parity */
-            parity: string;
-            /** Stop Bits */
-            stop_bits: number;
-            /** Far Host */
-            far_host: string;
-            /** Simulated */
-            simulated: boolean;
-            /** Offset */
-            offset: string;
-            /** Factor */
-            factor: string;
         };
+        /**
+         * Rings
+         * @description How the growth rings lie in a board.
+         * @enum {string}
+         */
+        Rings: "flat" | "rift" | "quarter";
         /**
          * RunPiece
          * @description One piece of the run.
@@ -5217,17 +5063,6 @@ export interface components {
             minds: string[];
         };
         /**
-         * RunStep
-         * @description A step of the run sheet: `spread`, `closed` or `clamped`.
-         */
-        RunStep: {
-            /** Pieces */
-            pieces: number[];
-            /** At Utc */
-            at_utc?: string | null;
-            step: components["schemas"]["GlueStep"];
-        };
-        /**
          * Said
          * @description What was done, in words.
          */
@@ -5236,10 +5071,10 @@ export interface components {
             what: string;
         };
         /**
-         * Sawn
+         * SawnEntry
          * @description Pieces to tick as sawn, or to take the tick back from.
          */
-        Sawn: {
+        SawnEntry: {
             /** Pieces */
             pieces: number[];
             /**
@@ -5259,6 +5094,19 @@ export interface components {
             name: string;
             /** Solid */
             solid: boolean;
+        };
+        /**
+         * SetEntry
+         * @description The set that a piece was really made as, and why it changes.
+         */
+        SetEntry: {
+            /** Set Id */
+            set_id: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * SetKind
@@ -5380,29 +5228,17 @@ export interface components {
             /** Boards */
             boards: components["schemas"]["StockBoardView"][];
             /** Clamps */
-            clamps: components["schemas"]["ClampsRow"][];
+            clamps: components["schemas"]["ClampsView"][];
             /** Families */
-            families: string[];
+            families: components["schemas"]["GlueFamily"][];
             /** Rig Kinds */
             rig_kinds: components["schemas"]["RigKindView"][];
             /** Clamp Kinds */
-            clamp_kinds: string[];
+            clamp_kinds: components["schemas"]["ClampKind"][];
             /** Species */
             species: string[];
             /** Undo */
             undo: string | null;
-        };
-        /**
-         * Size
-         * @description One measured size as typed, and what stood there when it was shown.
-         */
-        Size: {
-            /** Name */
-            name: string;
-            /** Was */
-            was: string;
-            /** Now */
-            now: string;
         };
         /**
          * SizeChange
@@ -5429,10 +5265,10 @@ export interface components {
             planned_mm: number | null;
         };
         /**
-         * SpacedLevels
-         * @description Values from the lowest to the highest, evenly or by ratio.
+         * SpacedEntry
+         * @description Values from the lowest to the highest, as typed.
          */
-        SpacedLevels: {
+        SpacedEntry: {
             /** Lowest */
             lowest: string;
             /** Highest */
@@ -5455,10 +5291,10 @@ export interface components {
          */
         Standing: "supported" | "not supported" | "contradicted" | "cannot be checked";
         /**
-         * StartFrom
+         * StarterEntry
          * @description A starter, and a question of one's own if there is one.
          */
-        StartFrom: {
+        StarterEntry: {
             /** Starter */
             starter: string;
             /**
@@ -5511,60 +5347,38 @@ export interface components {
             done_utc: string | null;
         };
         /**
+         * StepEntry
+         * @description Pieces, and the step of the run sheet that is done to them.
+         */
+        StepEntry: {
+            /** Pieces */
+            pieces: number[];
+            /** At Utc */
+            at_utc?: string | null;
+            step: components["schemas"]["GlueStep"];
+        };
+        /**
          * StepTurn
          * @description Whether work besides the joint comes before or after the glue-up.
          * @enum {string}
          */
         StepTurn: "before" | "after";
         /**
-         * StockBoard
-         * @description A board in the shop.
+         * StockBoardEdit
+         * @description A board as it was shown, and as it shall be.
          */
-        StockBoard: {
-            /** Id */
-            id: number;
+        StockBoardEdit: {
+            was: components["schemas"]["StockBoardEntry"];
+            now: components["schemas"]["StockBoardEntry"];
+        };
+        /**
+         * StockBoardEntry
+         * @description A board as typed; `defects` one to a line: `400 to 460 knot`.
+         */
+        StockBoardEntry: {
             /** Name */
             name: string;
             /** Species */
-            species: string;
-            /** Length Mm */
-            length_mm: number;
-            /** Length Typed */
-            length_typed: string;
-            /** Width Mm */
-            width_mm: number;
-            /** Width Typed */
-            width_typed: string;
-            /** Thickness Mm */
-            thickness_mm: number;
-            /** Thickness Typed */
-            thickness_typed: string;
-            /** Moisture Pct */
-            moisture_pct: number | null;
-            /** Moisture Typed */
-            moisture_typed: string;
-            /** Rings */
-            rings: string;
-            /** Source */
-            source: string;
-            /** Photo Id */
-            photo_id: number | null;
-            /** Price */
-            price: number | null;
-            /** Price Typed */
-            price_typed: string;
-        };
-        /**
-         * StockBoardBody
-         * @description A board as typed.
-         */
-        StockBoardBody: {
-            /** Name */
-            name: string;
-            /**
-             * Species
-             * @default
-             */
             species: string;
             /** Length */
             length: string;
@@ -5581,7 +5395,7 @@ export interface components {
              * Rings
              * @default
              */
-            rings: string;
+            rings: components["schemas"]["Rings"] | "";
             /**
              * Source
              * @default
@@ -5604,21 +5418,15 @@ export interface components {
             price: string;
         };
         /**
-         * StockBoardEdit
-         * @description A board as it was shown, and as it shall be.
-         */
-        StockBoardEdit: {
-            was: components["schemas"]["StockBoardBody"];
-            now: components["schemas"]["StockBoardBody"];
-        };
-        /**
          * StockBoardView
-         * @description A board in the shop with its defects and the trials that saw it.
+         * @description A board in the shop as its form shows it, with its photo and the trials that saw it.
          */
         StockBoardView: {
-            board: components["schemas"]["StockBoard"];
-            /** Defects */
-            defects: components["schemas"]["Defect"][];
+            /** Id */
+            id: number;
+            entry: components["schemas"]["StockBoardEntry"];
+            /** Photo Id */
+            photo_id: number | null;
             /** Users */
             users: string[];
         };
@@ -5642,10 +5450,10 @@ export interface components {
             also: string;
         };
         /**
-         * Swap
+         * SwapEntry
          * @description The piece whose second part it got.
          */
-        Swap: {
+        SwapEntry: {
             /** Other */
             other: number;
         };
@@ -5682,23 +5490,20 @@ export interface components {
             labels: string[];
         };
         /**
-         * TestedAs
+         * Tested
          * @description The state in which pieces are tested.
          */
-        TestedAs: {
+        Tested: {
             /** Pieces */
             pieces: number[];
-            /** State */
-            state: string;
+            state: components["schemas"]["TestedAs"];
         };
         /**
-         * Tick
-         * @description Whether a step is done.
+         * TestedAs
+         * @description In what state a piece is loaded after what it went through.
+         * @enum {string}
          */
-        Tick: {
-            /** Done */
-            done: boolean;
-        };
+        TestedAs: "" | "dry" | "wet" | "redried";
         /**
          * TimetableEntry
          * @description How a timetable is asked for.
@@ -5864,7 +5669,7 @@ export interface components {
             guess: string;
             /** Guess Utc */
             guess_utc: string | null;
-            judged: components["schemas"]["Judged-Output"];
+            judged: components["schemas"]["JudgedFor"];
             answer: components["schemas"]["AnswerKind"];
             joint: components["schemas"]["Joint"];
             fixture: components["schemas"]["Fixture"];
@@ -5920,6 +5725,16 @@ export interface components {
             planer: string;
             /** Conclusion */
             conclusion: string;
+        };
+        /**
+         * TrialEntry
+         * @description A question to start a trial with.
+         */
+        TrialEntry: {
+            /** Question */
+            question: string;
+            /** Practice */
+            practice?: boolean | null;
         };
         /**
          * TrialLine
@@ -5984,29 +5799,6 @@ export interface components {
          */
         Verdict: "same_for_practice" | "a_stronger" | "b_stronger" | "cannot_tell";
         /**
-         * Wanted
-         * @description How a timetable is asked for.
-         */
-        Wanted: {
-            /**
-             * Odd Hours
-             * @default false
-             */
-            odd_hours: boolean;
-            /** Finish By Utc */
-            finish_by_utc?: string | null;
-            /**
-             * Give
-             * @default 5 %
-             */
-            give: string;
-            /**
-             * Break Each
-             * @default 3 min
-             */
-            break_each: string;
-        };
-        /**
          * WeakEndChart
          * @description The sets with the strongest weak end; heights are those of shares on a Weibull scale.
          *
@@ -6057,6 +5849,24 @@ export interface components {
                 number | null,
                 number | null
             ];
+        };
+        /**
+         * Why
+         * @description A reason.
+         */
+        Why: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * WorkEntry
+         * @description Work on the parts besides the joint, before or after glue-up.
+         */
+        WorkEntry: {
+            /** Words */
+            words: string;
+            /** @default before */
+            turn: components["schemas"]["StepTurn"];
         };
     };
     responses: never;
@@ -6296,7 +6106,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reason"];
+                "application/json": components["schemas"]["Why"];
             };
         };
         responses: {
@@ -6746,7 +6556,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GlueBody"];
+                "application/json": components["schemas"]["GlueEntry"];
             };
         };
         responses: {
@@ -6874,7 +6684,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StockBoardBody"];
+                "application/json": components["schemas"]["StockBoardEntry"];
             };
         };
         responses: {
@@ -7035,7 +6845,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ClampsBody"];
+                "application/json": components["schemas"]["ClampsEntry"];
             };
         };
         responses: {
@@ -7130,7 +6940,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RigBody"];
+                "application/json": components["schemas"]["RigEntry"];
             };
         };
         responses: {
@@ -7258,7 +7068,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewTrial"];
+                "application/json": components["schemas"]["TrialEntry"];
             };
         };
         responses: {
@@ -7320,7 +7130,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StartFrom"];
+                "application/json": components["schemas"]["StarterEntry"];
             };
         };
         responses: {
@@ -7421,7 +7231,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewFactor"];
+                "application/json": components["schemas"]["FactorEntry"];
             };
         };
         responses: {
@@ -7525,7 +7335,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewLevel"];
+                "application/json": components["schemas"]["LevelEntry"];
             };
         };
         responses: {
@@ -7561,7 +7371,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SpacedLevels"];
+                "application/json": components["schemas"]["SpacedEntry"];
             };
         };
         responses: {
@@ -7628,7 +7438,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewControl"];
+                "application/json": components["schemas"]["ControlEntry"];
             };
         };
         responses: {
@@ -7903,7 +7713,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBoards"];
+                "application/json": components["schemas"]["BoardEntry"];
             };
         };
         responses: {
@@ -8099,7 +7909,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewStep"];
+                "application/json": components["schemas"]["WorkEntry"];
             };
         };
         responses: {
@@ -8167,7 +7977,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Tick"];
+                "application/json": components["schemas"]["Done"];
             };
         };
         responses: {
@@ -8202,7 +8012,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Sawn"];
+                "application/json": components["schemas"]["SawnEntry"];
             };
         };
         responses: {
@@ -8236,7 +8046,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Label"];
+                "application/json": components["schemas"]["Rewrite"];
             };
         };
         responses: {
@@ -8369,7 +8179,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBatch"];
+                "application/json": components["schemas"]["GlueUpEntry"];
             };
         };
         responses: {
@@ -8405,7 +8215,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Note"];
+                "application/json": components["schemas"]["Rewrite"];
             };
         };
         responses: {
@@ -8504,7 +8314,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Prepared"];
+                "application/json": components["schemas"]["PrepareEntry"];
             };
         };
         responses: {
@@ -8569,7 +8379,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RunStep"];
+                "application/json": components["schemas"]["StepEntry"];
             };
         };
         responses: {
@@ -8667,7 +8477,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Note"];
+                "application/json": components["schemas"]["Rewrite"];
             };
         };
         responses: {
@@ -8700,7 +8510,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ClampForce"];
+                "application/json": components["schemas"]["ForceEntry"];
             };
         };
         responses: {
@@ -8770,7 +8580,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Swap"];
+                "application/json": components["schemas"]["SwapEntry"];
             };
         };
         responses: {
@@ -8804,7 +8614,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Moved"];
+                "application/json": components["schemas"]["SetEntry"];
             };
         };
         responses: {
@@ -8838,7 +8648,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Size"];
+                "application/json": components["schemas"]["Edit"];
             };
         };
         responses: {
@@ -8935,7 +8745,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Pieces"];
+                "application/json": components["schemas"]["Chosen"];
             };
         };
         responses: {
@@ -8968,7 +8778,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Pieces"];
+                "application/json": components["schemas"]["Chosen"];
             };
         };
         responses: {
@@ -9002,7 +8812,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Note"];
+                "application/json": components["schemas"]["Rewrite"];
             };
         };
         responses: {
@@ -9035,7 +8845,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TestedAs"];
+                "application/json": components["schemas"]["Tested"];
             };
         };
         responses: {
@@ -9068,7 +8878,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckTick"];
+                "application/json": components["schemas"]["CheckEntry"];
             };
         };
         responses: {
@@ -9102,7 +8912,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReadOff"];
+                "application/json": components["schemas"]["Edit"];
             };
         };
         responses: {
@@ -9136,7 +8946,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PanelMove"];
+                "application/json": components["schemas"]["PanelEntry"];
             };
         };
         responses: {
@@ -9270,7 +9080,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Armed"];
+                "application/json": components["schemas"]["ArmEntry"];
             };
         };
         responses: {
@@ -9336,7 +9146,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Judged-Input"];
+                "application/json": components["schemas"]["Judgement"];
             };
         };
         responses: {
@@ -9400,7 +9210,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Point"];
+                "application/json": components["schemas"]["PointEntry"];
             };
         };
         responses: {
@@ -9434,7 +9244,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Judged-Input"];
+                "application/json": components["schemas"]["Judgement"];
             };
         };
         responses: {
@@ -9468,7 +9278,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reason"];
+                "application/json": components["schemas"]["Why"];
             };
         };
         responses: {
@@ -9623,7 +9433,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Armed"];
+                "application/json": components["schemas"]["ArmEntry"];
             };
         };
         responses: {
@@ -9835,7 +9645,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reason"];
+                "application/json": components["schemas"]["Why"];
             };
         };
         responses: {
@@ -9929,7 +9739,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Wanted"];
+                "application/json": components["schemas"]["TimetableEntry"];
             };
         };
         responses: {

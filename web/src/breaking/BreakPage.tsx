@@ -120,7 +120,7 @@ export function BreakPage() {
                     label="The load comes from"
                     value={rig ? String(rig.id) : "hand"}
                     options={[
-                      ...rigs.map((one) => [String(one.id), one.name] as const),
+                      ...rigs.map((one) => [String(one.id), one.entry.name] as const),
                       ["hand", "my hand: I type the peak"],
                     ]}
                     onChange={(choice) => {

@@ -26,7 +26,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
     localStorage.setItem(`${draftKey} held`, text);
   };
   const keep = async (text: string, beyond_rig = false) => {
-    const body = { piece: piece.id, load: text, held, beyond_rig, ...toBody(judgement) };
+    const body = { piece: piece.id, load: text, judgement: toBody(judgement), held, beyond_rig };
     if (!(await act.run(() => breakByHand(id, body)))) return;
     localStorage.removeItem(draftKey);
     localStorage.removeItem(`${draftKey} held`);

@@ -123,12 +123,12 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           )}
           {!(stopped && live?.state === "reading") && (
             <p className={live && live.state !== "reading" ? "text-iron" : "pencil"} role="status">
-              {rig.name} {STATE_WORDS[live?.state ?? "connecting"]}
+              {rig.entry.name} {STATE_WORDS[live?.state ?? "connecting"]}
             </p>
           )}
           {!stopped && (
             <p className="pencil">
-              limit {show(rig.capacity_n, force)}, reads to {rig.resolution_typed}
+              limit {show(rig.capacity_n, force)}, reads to {rig.entry.resolution}
             </p>
           )}
         </div>

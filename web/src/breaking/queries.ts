@@ -32,7 +32,7 @@ export const useTrace = (pullId: number | null) =>
       >,
   });
 
-export type Judged = Schemas["Judged"];
+export type Judged = Schemas["Judgement"];
 
 export const arm = (id: number, piece: number, rig: number) =>
   ask(api.POST("/api/trials/{trial_id}/pulls", { ...path(id), body: { piece, rig } }));
@@ -44,16 +44,10 @@ export const retryPull = (id: number, pullId: number) =>
   ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/retry", pullPath(id, pullId)));
 export const judgeAgain = (id: number, pullId: number, body: Judged) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/judgement", { ...pullPath(id, pullId), body }));
-export const breakByHand = (
-  id: number,
-  body: Judged & { piece: number; load: string; held: string; beyond_rig: boolean },
-) => ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
-export const choosePoint = (id: number, pullId: number, body: Schemas["Point"]) =>
+export const breakByHand = (id: number, body: Schemas["HandBreak"]) =>
+  ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
+export const choosePoint = (id: number, pullId: number, body: Schemas["PointEntry"]) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/point", { ...pullPath(id, pullId), body }));
-export const chooseUnit = (rig: number, printed: string, right: string) =>
-  ask(
-    api.POST("/api/shop/rigs/{rig_id}/unit", { params: { path: { rig_id: rig } }, body: { printed, right } }),
-  );
 export const useTypedLoad = (id: number, typed: string) =>
   useQuery({
     queryKey: [...keys.part(id, "typed-load"), typed],
@@ -79,8 +73,8 @@ export const exclude = (id: number, pieceId: number, reason: string) =>
     }),
   );
 export const putBack = (id: number, pieceId: number) =>
-  ask(api.POST("/api/trials/{trial_id}/pieces/{piece_id}/put-back", piecePath(id, pieceId)));
+  ask(api.POST("/api/trials/{trial_id}/pieces/{piece_id}/include", piecePath(id, pieceId)));
 export const loadPractice = (id: number, piece: number, rig: number) =>
-  ask(api.POST("/api/trials/{trial_id}/practice-piece", { ...path(id), body: { piece, rig } }));
+  ask(api.POST("/api/trials/{trial_id}/pieces/practice", { ...path(id), body: { piece, rig } }));
 export const commandPractice = (rig: number, command: string) =>
   ask(api.POST("/api/rigs/{rig_id}/practice", { params: { path: { rig_id: rig } }, body: { command } }));

@@ -12,9 +12,9 @@ import { convert, dayTime, digits, plainSize } from "../ui/format";
 import { Rows } from "../ui/Rows";
 import { Trouble } from "../ui/Trouble";
 import { Checks } from "./Checks";
+import { Exposures } from "./Exposures";
 import { Pulls } from "./Pulls";
 import { noteDeviation, readOff, useCuring } from "./queries";
-import { Exposures } from "./Exposures";
 
 type Piece = Schemas["MakingPiece"];
 type Curing = Schemas["CuringView"];

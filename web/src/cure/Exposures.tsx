@@ -38,16 +38,17 @@ function Exposed({ words, pieces, view }: { words: string; pieces: Piece[]; view
   const act = useAct(id);
   const now = useNow(10_000);
   const exposure = pieces[0]?.planned;
-  const [kind, setKind] = useState(exposure?.kind ?? "other");
+  const [kind, setKind] = useState<Schemas["ExposureKind"]>(exposure?.kind ?? "other");
   const [note, setNote] = useState("");
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
-  const open = (piece: Piece): Exposure | undefined => piece.exposures.find((exposure) => exposure.ended_utc === null);
+  const open = (piece: Piece): Exposure | undefined =>
+    piece.exposures.find((exposure) => exposure.ended_utc === null);
   const waiting = pieces.filter((piece) => piece.waits_for_exposure);
   const inside = pieces.filter((piece) => open(piece));
   const out = pieces.filter((piece) => piece.exposures.length > 0 && !open(piece));
   const before = pieces.length - waiting.length - inside.length - out.length;
   const planned = exposure?.planned_s ? `${Math.round(exposure.planned_s)} s` : "";
-  const states = Object.entries(view.states);
+  const states = Object.entries(view.states) as [Schemas["TestedAs"], string][];
   const state = pieces[0]?.tested_as ?? "";
   return (
     <div className="border-b rule py-3">
@@ -62,7 +63,12 @@ function Exposed({ words, pieces, view }: { words: string; pieces: Piece[]; view
       </p>
       {waiting.length > 0 && (
         <div className="mt-2 grid items-end gap-3 xl:grid-cols-[10rem_1fr_auto]">
-          <Pick label="They go" value={kind} options={Object.entries(view.kinds)} onChange={setKind} />
+          <Pick
+            label="They go"
+            value={kind}
+            options={Object.entries(view.kinds) as [Schemas["ExposureKind"], string][]}
+            onChange={setKind}
+          />
           <label>
             <span className="label block">Temperature of the water, weather</span>
             <input className="entry" value={note} onChange={(event) => setNote(event.target.value)} />

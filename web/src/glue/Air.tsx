@@ -9,13 +9,13 @@ import { Trouble } from "../ui/Trouble";
 export function Air({ making }: { making: Schemas["MakingView"] }) {
   const { id } = useTrial();
   const act = useAct(id);
-  const logs = useQuery({ queryKey: ["trial", id, "climate"], queryFn: () => ask(api.GET("/api/climate")) });
+  const logs = useQuery({ queryKey: ["trial", id, "climate"], queryFn: () => ask(api.GET("/api/shop/air")) });
   const numbers = new Map(making.batches.map((batch) => [batch.id, batch]));
   const send = (file: File | undefined) =>
     file &&
     void act.run(() =>
       ask(
-        api.POST("/api/climate", {
+        api.POST("/api/shop/air", {
           params: { query: { name: file.name } },
           body: file as unknown as string,
           bodySerializer: (content: unknown) => content as BodyInit,
@@ -48,7 +48,7 @@ export function Air({ making }: { making: Schemas["MakingView"] }) {
             className="link"
             onClick={() =>
               void act.run(() =>
-                ask(api.DELETE("/api/climate/{log_id}", { params: { path: { log_id: log.id } } })),
+                ask(api.DELETE("/api/shop/air/{log_id}", { params: { path: { log_id: log.id } } })),
               )
             }
           >

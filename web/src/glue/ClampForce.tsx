@@ -14,7 +14,7 @@ const NEAR = 0.1;
 
 export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
   const { id } = useTrial();
-  const rigs = (useShop().data?.rigs ?? []).filter((rig) => rig.url);
+  const rigs = (useShop().data?.rigs ?? []).filter((rig) => rig.entry.url);
   const [rigId, setRigId] = useState<number | null>(null);
   const [pieceId, setPieceId] = useState<number | null>(null);
   const act = useAct(id);
@@ -41,7 +41,7 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
         <Pick
           label="Read from"
           value={rigId === null ? "" : String(rigId)}
-          options={[["", "not now"], ...rigs.map((rig) => [String(rig.id), rig.name] as const)]}
+          options={[["", "not now"], ...rigs.map((rig) => [String(rig.id), rig.entry.name] as const)]}
           onChange={(next) => void connect(next)}
         />
         <Pick
@@ -71,7 +71,7 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
           onClick={() =>
             void act.run(() =>
               ask(
-                api.POST("/api/trials/{trial_id}/clamp-force", {
+                api.POST("/api/trials/{trial_id}/pieces/clamp-force", {
                   params: { path: { trial_id: id } },
                   body: { pieces: [piece.id], rig_id: rigId },
                 }),

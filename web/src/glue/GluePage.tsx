@@ -17,7 +17,15 @@ import { Air } from "./Air";
 import { GluePhoto } from "./GluePhoto";
 import { MovePiece } from "./MovePiece";
 import { NewGlueUp } from "./NewGlueUp";
-import { clamps, swapPartners, unvoidPiece, useMaking, voidPiece, writeNote } from "./queries";
+import {
+  putClampsOn,
+  restorePiece,
+  swapPartners,
+  takeClampsOff,
+  useMaking,
+  voidPiece,
+  writeNote,
+} from "./queries";
 import { RunSheet } from "./RunSheet";
 
 type Piece = Schemas["MakingPiece"];
@@ -89,7 +97,8 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
   const total = clamped[0]?.planned_clamp_s ?? null;
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
   const run = async (turn: "on" | "off", chosen: Piece[]) => {
-    if (await act.run(() => clamps(id, turn, ids(chosen), at))) setAt((now) => (now === at ? null : now));
+    if (await act.run(() => (turn === "on" ? putClampsOn : takeClampsOff)(id, ids(chosen), at)))
+      setAt((now) => (now === at ? null : now));
   };
   const isDue = open.length === 0 && left !== null && left <= 0;
   const release = { words: "take off the clamps that are due", press: () => void run("off", clamped) };
@@ -251,7 +260,7 @@ function Voids({ pieces }: { pieces: Piece[] }) {
           <button
             type="button"
             className="link"
-            onClick={() => void act.run(() => unvoidPiece(id, piece.id))}
+            onClick={() => void act.run(() => restorePiece(id, piece.id))}
           >
             Put back
           </button>

@@ -23,7 +23,7 @@ export function MovePiece({ piece, sets, onClose }: Props) {
   const move = async () => {
     const done = await act.run(() =>
       ask(
-        api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/set", {
+        api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-set", {
           params: { path: { trial_id: id, piece_id: piece.id } },
           body: { set_id: Number(set), reason: form.reason },
         }),

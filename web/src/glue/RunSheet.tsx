@@ -49,7 +49,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
   const mark = async (step: Step, chosen: RunPiece[]) => {
     const done = await act.run(() =>
       ask(
-        api.POST("/api/trials/{trial_id}/run-steps", {
+        api.POST("/api/trials/{trial_id}/pieces/step", {
           params: { path: { trial_id: id } },
           body: { step, pieces: chosen.map((one) => one.id) },
         }),
@@ -146,7 +146,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
           onAnswer={(words) =>
             void act.run(() =>
               ask(
-                api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/deviation", {
+                api.PATCH("/api/trials/{trial_id}/pieces/{piece_id}/deviation", {
                   params: { path: { trial_id: id, piece_id: slipped.id } },
                   body: { was: slipped.deviation, now: words },
                 }),
@@ -258,7 +258,7 @@ function LayOut({ sheet, now }: { sheet: Sheet; now: number }) {
               type="button"
               className="press mt-1"
               onClick={() =>
-                void act.run(() => ask(api.POST("/api/trials/{trial_id}/batches/{batch_id}/mixed", path)))
+                void act.run(() => ask(api.POST("/api/trials/{trial_id}/batches/{batch_id}/mix", path)))
               }
             >
               It is mixed now

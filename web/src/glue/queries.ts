@@ -12,25 +12,15 @@ export const useMaking = (id: number) =>
     refetchInterval: 60_000,
   });
 
-export interface GlueUp {
-  pieces: number[];
-  glue: string;
-  family: string;
-  opened_on: string | null;
-  lot: string;
-  kept: string;
-  shop_temperature: string;
-  humidity: string;
-  wood_moisture: string;
-  started_utc: string | null;
-  note: string;
-}
+export type GlueUp = Required<Schemas["GlueUpEntry"]>;
 
 export const startBatch = (id: number, body: GlueUp) =>
-  ask(api.POST("/api/trials/{trial_id}/batches", { ...path(id), body: body as Schemas["NewBatch"] }));
+  ask(api.POST("/api/trials/{trial_id}/batches", { ...path(id), body }));
 
-export const clamps = (id: number, turn: "on" | "off", pieces: number[], at_utc: string | null = null) =>
-  ask(api.POST(`/api/trials/{trial_id}/clamps/${turn}`, { ...path(id), body: { pieces, at_utc } }));
+export const putClampsOn = (id: number, pieces: number[], at_utc: string | null = null) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/clamp", { ...path(id), body: { pieces, at_utc } }));
+export const takeClampsOff = (id: number, pieces: number[], at_utc: string | null = null) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/release", { ...path(id), body: { pieces, at_utc } }));
 
 export const voidPiece = (id: number, pieceId: number, reason: string) =>
   ask(
@@ -40,33 +30,33 @@ export const voidPiece = (id: number, pieceId: number, reason: string) =>
     }),
   );
 
-export const unvoidPiece = (id: number, pieceId: number) =>
+export const restorePiece = (id: number, pieceId: number) =>
   ask(
-    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/unvoid", {
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/restore", {
       params: { path: { trial_id: id, piece_id: pieceId } },
     }),
   );
 
 export const writeNote = (id: number, batchId: number, was: string, now: string) =>
   ask(
-    api.PUT("/api/trials/{trial_id}/batches/{batch_id}/note", {
+    api.PATCH("/api/trials/{trial_id}/batches/{batch_id}/note", {
       params: { path: { trial_id: id, batch_id: batchId } },
       body: { was, now },
     }),
   );
 
-export const measureSize = (id: number, pieceId: number, name: string, was: string, now: string) =>
+export const measureSize = (id: number, pieceId: number, field: string, was: string, now: string) =>
   ask(
-    api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/size", {
+    api.PATCH("/api/trials/{trial_id}/pieces/{piece_id}/sizes", {
       params: { path: { trial_id: id, piece_id: pieceId } },
-      body: { name, was, now },
+      body: { field, was, now },
     }),
   );
 
 /** Two pieces were glued with each other's second part. */
 export const swapPartners = (id: number, pieceId: number, other: number) =>
   ask(
-    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/swap", {
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/swap-parts", {
       params: { path: { trial_id: id, piece_id: pieceId } },
       body: { other },
     }),

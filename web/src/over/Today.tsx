@@ -146,9 +146,7 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
               className="link text-sm"
               onClick={() =>
                 act.run(() =>
-                  ask(
-                    api.POST("/api/trials/{trial_id}/remove", { params: { path: { trial_id: trial.id } } }),
-                  ),
+                  ask(api.DELETE("/api/trials/{trial_id}", { params: { path: { trial_id: trial.id } } })),
                 )
               }
             >
@@ -171,7 +169,7 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
                 onClick={() =>
                   act.run(() =>
                     ask(
-                      api.POST("/api/trials/{trial_id}/put-back", {
+                      api.POST("/api/trials/{trial_id}/restore", {
                         params: { path: { trial_id: trial.id } },
                       }),
                     ),
@@ -195,7 +193,7 @@ function Clamps({ today }: { today: Schemas["TodayView"] }) {
   const off = (line: Schemas["ClampLine"]) =>
     void act.run(() =>
       ask(
-        api.POST("/api/trials/{trial_id}/clamps/off", {
+        api.POST("/api/trials/{trial_id}/pieces/release", {
           params: { path: { trial_id: line.trial_id } },
           body: { pieces: line.piece_ids },
         }),

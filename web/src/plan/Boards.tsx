@@ -161,7 +161,7 @@ function FromShop() {
   const openShop = useOpenShop();
   const [chosen, setChosen] = useState<number[]>([]);
   const used = new Set(plan.boards.map((board) => board.stock_board_id));
-  const free = (shop?.boards ?? []).filter((one) => !used.has(one.board.id) && one.users.length === 0);
+  const free = (shop?.boards ?? []).filter((one) => !used.has(one.id) && one.users.length === 0);
   if (free.length === 0)
     return (
       <p className="mt-2 text-sm">
@@ -179,19 +179,19 @@ function FromShop() {
   return (
     <More title={`Take boards from the shop (${free.length} there)`} open={plan.boards.length === 0}>
       <div className="grid gap-x-4 sm:grid-cols-2">
-        {free.map(({ board, defects }) => (
-          <label key={board.id} className="flex min-h-[44px] items-center gap-2 border-b rule">
+        {free.map(({ id: stock, entry: board }) => (
+          <label key={stock} className="flex min-h-[44px] items-center gap-2 border-b rule">
             <input
               type="checkbox"
               className="size-5 shrink-0 accent-layout"
-              checked={chosen.includes(board.id)}
-              onChange={() => flip(board.id)}
+              checked={chosen.includes(stock)}
+              onChange={() => flip(stock)}
             />
             <span className="leading-tight">
               {board.name} <span className="label">{board.species}</span>
               <span className="pencil block text-sm">
-                {board.length_typed} × {board.width_typed} × {board.thickness_typed}
-                {defects.length ? `, ${defects.length} to skip` : ""}
+                {board.length} × {board.width} × {board.thickness}
+                {board.defects ? `, ${board.defects.split("\n").length} to skip` : ""}
               </span>
             </span>
           </label>
@@ -211,7 +211,7 @@ function FromShop() {
         <button
           type="button"
           className="press press-plain"
-          onClick={() => setChosen(free.map((one) => one.board.id))}
+          onClick={() => setChosen(free.map((one) => one.id))}
         >
           Choose all
         </button>

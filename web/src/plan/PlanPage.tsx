@@ -125,20 +125,20 @@ function TheRig() {
     );
   const chosen =
     rigs.find((rig) => rig.id === plan.trial.rig_id) ?? (rigs.length === 1 ? rigs[0] : undefined);
-  const kind = shop?.rig_kinds.find((one) => one.name === chosen?.kind);
+  const kind = shop?.rig_kinds.find((one) => one.name === chosen?.entry.kind);
   return (
     <div className="grid items-start gap-4 md:grid-cols-[18rem_1fr]">
       <Chosen
         name="rig_id"
         label="These pieces break on"
         options={[
-          ["", rigs.length === 1 ? `${rigs[0]?.name} (the only one)` : "not chosen yet"],
-          ...rigs.map((rig) => [String(rig.id), rig.name] as const),
+          ["", rigs.length === 1 ? `${rigs[0]?.entry.name} (the only one)` : "not chosen yet"],
+          ...rigs.map((rig) => [String(rig.id), rig.entry.name] as const),
         ]}
       />
       {chosen && (
         <p className="text-sm">
-          {kind?.words}: {kind?.reading}. Pulls {chosen.capacity_typed}, reads to {chosen.resolution_typed}.{" "}
+          {kind?.words}: {kind?.reading}. Pulls {chosen.entry.capacity}, reads to {chosen.entry.resolution}.{" "}
           {kind?.caution}
         </p>
       )}

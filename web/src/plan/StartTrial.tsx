@@ -72,7 +72,9 @@ export function StartTrial({ big = false }: { big?: boolean }) {
         wide={big}
         busy={act.busy}
         onStart={(starter) =>
-          void begin(() => ask(api.POST("/api/trials/start-from", { body: { starter, question, ...mine } })))
+          void begin(() =>
+            ask(api.POST("/api/trials/from-starter", { body: { starter, question, ...mine } })),
+          )
         }
       />
     </div>

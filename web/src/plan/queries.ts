@@ -52,7 +52,7 @@ export const addLevel = (id: number, factorId: number, value: string, family: st
     }),
   );
 
-export const addSpaced = (id: number, factorId: number, body: Schemas["SpacedLevels"]) =>
+export const addSpaced = (id: number, factorId: number, body: Schemas["SpacedEntry"]) =>
   ask(
     api.POST("/api/trials/{trial_id}/factors/{factor_id}/spaced", {
       params: { path: { trial_id: id, factor_id: factorId } },
@@ -141,12 +141,12 @@ export const settle = (id: number) => ask(api.POST("/api/trials/{trial_id}/settl
 export const reopen = (id: number) => ask(api.POST("/api/trials/{trial_id}/reopen", path(id)));
 
 export const planAgain = (id: number, onlyMissing: boolean) =>
-  ask(api.POST("/api/trials/{trial_id}/again", { ...path(id), body: { only_missing: onlyMissing } }));
+  ask(api.POST("/api/trials/{trial_id}/copy", { ...path(id), body: { only_missing: onlyMissing } }));
 
 /** Break the plan on paper; hears how far it has come, line by line, and returns the outlook. */
 export const dryRun = async (
   id: number,
-  guesses: Schemas["GuessBody"][],
+  guesses: Schemas["Guess"][],
   held: string,
   hear: (step: Schemas["Rehearsal"]) => void,
 ) =>

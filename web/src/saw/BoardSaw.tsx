@@ -24,11 +24,13 @@ export function BoardSaw({ name, species, pieces, cuts, prep, onRename }: Props)
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
   const tick = (chosen: Piece[], sawn: boolean) =>
     void act.run(() =>
-      ask(api.POST("/api/trials/{trial_id}/sawn", { ...path, body: { pieces: ids(chosen), sawn } })),
+      ask(api.POST("/api/trials/{trial_id}/pieces/saw", { ...path, body: { pieces: ids(chosen), sawn } })),
     );
   const prepare = (chosen: Piece[], done: boolean) =>
     void act.run(() =>
-      ask(api.POST("/api/trials/{trial_id}/prepared", { ...path, body: { pieces: ids(chosen), done } })),
+      ask(
+        api.POST("/api/trials/{trial_id}/pieces/prepare", { ...path, body: { pieces: ids(chosen), done } }),
+      ),
     );
   const open = pieces.filter((piece) => piece.can.includes("saw"));
   const bare = pieces.filter((piece) => piece.can.includes("prepare"));

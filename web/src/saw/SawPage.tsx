@@ -27,7 +27,7 @@ export function SawPage() {
   const tick = (chosen: Piece[], sawn: boolean) =>
     void act.run(() =>
       ask(
-        api.POST("/api/trials/{trial_id}/sawn", {
+        api.POST("/api/trials/{trial_id}/pieces/saw", {
           params: { path: { trial_id: id } },
           body: { pieces: chosen.map((piece) => piece.id), sawn },
         }),
@@ -74,9 +74,9 @@ export function SawPage() {
           onAnswer={(label) =>
             void act.run(() =>
               ask(
-                api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/label", {
+                api.PATCH("/api/trials/{trial_id}/pieces/{piece_id}/label", {
                   params: { path: { trial_id: id, piece_id: renaming.id } },
-                  body: { was: renaming.label, label },
+                  body: { was: renaming.label, now: label },
                 }),
               ),
             )

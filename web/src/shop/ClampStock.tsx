@@ -1,12 +1,13 @@
 // Clamps and weights in the shop: how many, what force each gives, how pieces lie in them.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
+import { removeClamps, saveClamps } from "./queries";
 
-type Row = Schemas["ClampsRow"];
+type Row = Schemas["ClampsView"];
 
 export function ClampStock({ shop }: { shop: Schemas["ShopView"] }) {
   const act = useAct();
@@ -22,9 +23,9 @@ export function ClampStock({ shop }: { shop: Schemas["ShopView"] }) {
         <div key={row.id} className="border-b rule py-2">
           <p className="flex flex-wrap items-baseline gap-3">
             <strong>
-              {row.number} × {row.name}
+              {row.entry.number} × {row.entry.name}
             </strong>
-            <span className="grow">{row.kind}</span>
+            <span className="grow">{row.entry.kind}</span>
             <button
               type="button"
               className="link"
@@ -32,23 +33,13 @@ export function ClampStock({ shop }: { shop: Schemas["ShopView"] }) {
             >
               change
             </button>
-            <button
-              type="button"
-              className="link"
-              onClick={() =>
-                void act.run(() =>
-                  ask(
-                    api.DELETE("/api/shop/clamps/{clamps_id}", { params: { path: { clamps_id: row.id } } }),
-                  ),
-                )
-              }
-            >
+            <button type="button" className="link" onClick={() => void act.run(() => removeClamps(row.id))}>
               remove
             </button>
           </p>
           <p className="pencil text-sm">
-            {row.force_typed} each ({row.force_known}); up to {row.side_by_side} side by side, {row.in_line}{" "}
-            in line
+            {row.entry.force} each ({row.entry.force_known}); up to {row.entry.side_by_side} side by side,{" "}
+            {row.entry.in_line} in line
           </p>
           {editing === row.id && (
             <ClampForm row={row} kinds={shop.clamp_kinds} onDone={() => setEditing(null)} />
@@ -67,34 +58,28 @@ export function ClampStock({ shop }: { shop: Schemas["ShopView"] }) {
   );
 }
 
-const toForm = (row?: Row) => ({
-  name: row?.name ?? "",
-  kind: row?.kind ?? "screw clamp",
-  number: row ? String(row.number) : "",
-  force: row?.force_typed ?? "",
-  force_known: row?.force_known ?? "guessed",
-  in_line: String(row?.in_line ?? 1),
-  side_by_side: String(row?.side_by_side ?? 1),
-});
+const EMPTY: Schemas["ClampsEntry"] = {
+  name: "",
+  kind: "screw clamp",
+  number: "",
+  force: "",
+  force_known: "guessed",
+  in_line: "1",
+  side_by_side: "1",
+};
 
-const toBody = (form: ReturnType<typeof toForm>) => form as Schemas["ClampsBody"];
+interface FormProps {
+  row?: Row;
+  kinds: Schemas["ClampKind"][];
+  onDone: () => void;
+}
 
-function ClampForm({ row, kinds, onDone }: { row?: Row; kinds: string[]; onDone: () => void }) {
+function ClampForm({ row, kinds, onDone }: FormProps) {
   const act = useAct();
-  const [was] = useState(toForm(row));
-  const { form, set, text } = useForm(was, act.problem);
+  const [there] = useState(row);
+  const { form, set, text } = useForm(there?.entry ?? EMPTY, act.problem);
   const save = async () => {
-    const done = await act.run(() =>
-      row
-        ? ask(
-            api.PUT("/api/shop/clamps/{clamps_id}", {
-              params: { path: { clamps_id: row.id } },
-              body: { was: toBody(was), now: toBody(form) },
-            }),
-          )
-        : ask(api.POST("/api/shop/clamps", { body: toBody(form) })),
-    );
-    if (done) onDone();
+    if (await act.run(() => saveClamps(form, there))) onDone();
   };
   return (
     <form

@@ -1,10 +1,11 @@
 // The glues on the shelf: each bottle or pack with its card of figures.
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Field } from "../ui/Field";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
+import { addGlue, editFigure, editGlue, removeGlue } from "./queries";
 
 type Glue = Schemas["GlueView"];
 
@@ -22,29 +23,19 @@ export function Glues({ shop }: { shop: Schemas["ShopView"] }) {
   );
 }
 
-const path = (id: number) => ({ params: { path: { glue_id: id } } });
-
 function GlueCard({ glue, families }: { glue: Glue; families: string[] }) {
   const act = useAct();
   const edit = (field: string) => (was: string, now: string) =>
-    ask(api.PATCH("/api/shop/glues/{glue_id}", { ...path(glue.id), body: { field, was, now } })).then(() =>
-      act.run(async () => undefined),
-    );
+    editGlue(glue.id, field, was, now).then(() => act.run(async () => undefined));
   const figure = (field: string) => (was: string, now: string) =>
-    ask(api.PATCH("/api/shop/glues/{glue_id}/figures", { ...path(glue.id), body: { field, was, now } })).then(
-      () => act.run(async () => undefined),
-    );
+    editFigure(glue.id, field, was, now).then(() => act.run(async () => undefined));
   const typed = glue.figures.filter((one) => one.typed);
   return (
     <div className="border-b rule py-3">
       <div className="flex flex-wrap items-baseline gap-3">
         <strong className="text-lg">{glue.name}</strong>
         <span className="grow">{glue.family}</span>
-        <button
-          type="button"
-          className="link"
-          onClick={() => void act.run(() => ask(api.DELETE("/api/shop/glues/{glue_id}", path(glue.id))))}
-        >
+        <button type="button" className="link" onClick={() => void act.run(() => removeGlue(glue.id))}>
           remove
         </button>
       </div>
@@ -103,12 +94,13 @@ function GlueCard({ glue, families }: { glue: Glue; families: string[] }) {
   );
 }
 
-function AddGlue({ families }: { families: string[] }) {
+const NEW: Schemas["GlueEntry"] & { opened_on: string } = { name: "", family: "", opened_on: "", lot: "" };
+
+function AddGlue({ families }: { families: Schemas["GlueFamily"][] }) {
   const act = useAct();
-  const { form, set, text } = useForm({ name: "", family: "", opened_on: "", lot: "" }, act.problem);
+  const { form, set, text } = useForm(NEW, act.problem);
   const add = async () => {
-    const body = { ...form, opened_on: form.opened_on || null } as Schemas["GlueBody"];
-    if (await act.run(() => ask(api.POST("/api/shop/glues", { body }))))
+    if (await act.run(() => addGlue({ ...form, opened_on: form.opened_on || null })))
       set({ name: "", lot: "", opened_on: "" });
   };
   return (

@@ -1,11 +1,12 @@
 // Setting up a rig: its address, what it prints, which number is the load, and its calibration; with its last lines.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useLive } from "../breaking/useLive";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
+import { saveRig } from "./queries";
 
 interface Props {
   rig?: Schemas["RigView"];
@@ -13,49 +14,40 @@ interface Props {
   onDone: () => void;
 }
 
-const toForm = (rig?: Schemas["RigView"]) => ({
-  name: rig?.name ?? "",
-  kind: rig?.kind ?? "press",
-  url: rig?.url ?? "",
-  unit: rig?.unit ?? "kgf",
-  capacity: rig?.capacity_typed ?? "",
-  resolution: rig?.resolution_typed ?? "",
-  number_index: String(rig?.number_index ?? 0),
-  decimal_mark: rig?.decimal_mark ?? "auto",
-  baud: String(rig?.baud ?? 115200),
-  parity: rig?.parity ?? "none",
-  stop_bits: String(rig?.stop_bits ?? 1),
-  far_host: rig?.far_host ?? "",
-  simulated: rig?.simulated ? "yes" : "",
-  offset: rig?.offset ?? "0",
-  factor: rig?.factor ?? "1",
-  bore: rig?.bore_typed ?? "",
-  lever_ratio: rig?.lever_ratio == null ? "" : String(rig.lever_ratio),
-  tare: rig?.tare_typed ?? "",
-  fixtures: rig?.fixtures ?? "",
-});
+const EMPTY: Schemas["RigEntry"] = {
+  name: "",
+  kind: "press",
+  url: "",
+  unit: "kgf",
+  capacity: "",
+  resolution: "",
+  number_index: 0,
+  decimal_mark: "auto",
+  baud: 115_200,
+  parity: "none",
+  stop_bits: 1,
+  far_host: "",
+  simulated: false,
+  offset: "0",
+  factor: "1",
+  bore: "",
+  lever_ratio: "",
+  tare: "",
+  fixtures: "",
+};
 
 export function RigForm({ rig, shop, onDone }: Props) {
   const act = useAct();
-  const [shown] = useState(toForm(rig));
-  const { form, set, text } = useForm(shown, act.problem);
+  const [there] = useState(rig);
+  const { form, set, text } = useForm(there?.entry ?? EMPTY, act.problem);
+  const [baud, setBaud] = useState(String(form.baud));
   const kind = shop.rig_kinds.find((one) => one.name === form.kind);
   const prints = form.url !== "";
   const isNetwork = /^(socket|rfc2217):/i.test(form.url.trim());
-  const far = farHost(form.url);
+  const host = hostOf(form.url);
   const save = async () => {
-    const body = toBody(form);
-    const done = await act.run(() =>
-      rig
-        ? ask(
-            api.PUT("/api/shop/rigs/{rig_id}", {
-              params: { path: { rig_id: rig.id } },
-              body: { was: toBody(shown), now: body },
-            }),
-          )
-        : ask(api.POST("/api/shop/rigs", { body })),
-    );
-    if (done) onDone();
+    const now = { ...form, baud: wholeNumber(baud), simulated: form.simulated && isLoopback(form.url) };
+    if (await act.run(() => saveRig(now, there))) onDone();
   };
   return (
     <form
@@ -87,19 +79,14 @@ export function RigForm({ rig, shop, onDone }: Props) {
       {text("url", "Where its lines come from (if it prints)", "/dev/ttyUSB0 or socket://host:port")}
       {prints && (
         <>
-          <Pick
-            label="It prints"
-            value={form.unit}
-            options={["kgf", "lbf", "N", "kN", "g", "oz"].map((one) => [one, one] as const)}
-            onChange={(unit) => set({ unit })}
-          />
+          <Pick label="It prints" value={form.unit} options={UNITS} onChange={(unit) => set({ unit })} />
           <Pick
             label="The load is"
-            value={form.number_index}
+            value={String(form.number_index)}
             options={["the first", "the second", "the third", "the fourth"].map(
               (words, index) => [String(index), `${words} number of a line`] as const,
             )}
-            onChange={(number_index) => set({ number_index })}
+            onChange={(index) => set({ number_index: Number(index) })}
           />
           <Pick
             label="The decimal mark of its lines"
@@ -109,34 +96,41 @@ export function RigForm({ rig, shop, onDone }: Props) {
           />
           {!isNetwork || /^rfc2217:/i.test(form.url) ? (
             <div className="grid grid-cols-3 gap-2">
-              {text("baud", "Baud", "115200")}
+              <label className="min-w-0">
+                <span className="label block">Baud</span>
+                <input
+                  className="entry"
+                  inputMode="numeric"
+                  value={baud}
+                  aria-invalid={act.problem?.field === "baud"}
+                  onChange={(event) => setBaud(event.target.value)}
+                />
+              </label>
               <Pick
                 label="Parity"
                 value={form.parity}
-                options={["none", "even", "odd"].map((one) => [one, one] as const)}
+                options={PARITIES}
                 onChange={(parity) => set({ parity })}
               />
               <Pick
                 label="Stop bits"
-                value={form.stop_bits}
+                value={String(form.stop_bits)}
                 options={["1", "2"].map((one) => [one, one] as const)}
-                onChange={(stop_bits) => set({ stop_bits })}
+                onChange={(bits) => set({ stop_bits: Number(bits) })}
               />
             </div>
           ) : isLoopback(form.url) ? (
             <Tick
               words="It may be the practice rig: ask it"
-              on={form.simulated === "yes"}
-              onChange={(on) => set({ simulated: on ? "yes" : "" })}
-            />
-          ) : far !== "" || form.far_host !== "" ? (
-            <Tick
-              words={`Read lines from ${far || form.far_host}, outside this workshop's network`}
-              on={form.far_host !== "" && form.far_host === far}
-              onChange={(on) => set({ far_host: on ? far : "" })}
+              on={form.simulated === true}
+              onChange={(simulated) => set({ simulated })}
             />
           ) : (
-            <span />
+            <Tick
+              words={`${host || "That computer"} may lie outside this workshop's network`}
+              on={form.far_host !== "" && form.far_host === host}
+              onChange={(on) => set({ far_host: on ? host : "" })}
+            />
           )}
           {text("offset", "With nothing on it, it shows", "0")}
           {text("factor", "Multiply its reading by", "1")}
@@ -148,8 +142,8 @@ export function RigForm({ rig, shop, onDone }: Props) {
           </p>
         </>
       )}
-      <Takes chosen={form.fixtures} onChange={(fixtures) => set({ fixtures })} />
-      {rig?.url && <LastLines rigId={rig.id} />}
+      <Takes chosen={form.fixtures ?? ""} onChange={(fixtures) => set({ fixtures })} />
+      {rig?.entry.url && <LastLines rigId={rig.id} />}
       <div className="sm:col-span-2">
         <Trouble problem={act.problem} />
       </div>
@@ -203,6 +197,8 @@ function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: stri
   );
 }
 
+const UNITS = (["kgf", "lbf", "N", "kN", "g", "oz"] as const).map((one) => [one, one] as const);
+const PARITIES = (["none", "even", "odd"] as const).map((one) => [one, one] as const);
 const MARKS = [
   ["auto", "a point; a comma is refused"],
   ["point", "a point; commas group thousands"],
@@ -227,28 +223,14 @@ const Tick = ({ words, on, onChange }: TickProps) => (
   </label>
 );
 
-const hostOf = (url: string) => /^(?:socket|rfc2217):\/\/(?:\[([^\]]+)\]|([^:/]+)):\d+\/?$/i.exec(url.trim());
+const hostOf = (url: string) => {
+  const match = /^(?:socket|rfc2217):\/\/(?:\[([^\]]+)\]|([^:/]+)):\d+\/?$/i.exec(url.trim());
+  return (match?.[1] ?? match?.[2] ?? "").toLowerCase();
+};
 const isLoopback = (url: string) => /^socket:\/\/(127\.|localhost:|\[::1\])/i.test(url.trim());
 
-/** The host of an address that is not written as one of a private network. */
-function farHost(url: string): string {
-  const match = hostOf(url);
-  const host = (match?.[1] ?? match?.[2] ?? "").toLowerCase();
-  return /^(10\.|127\.|192\.168\.|172\.(1[6-9]|2\d|3[01])\.|169\.254\.|localhost$|.*\.local$|::1$|f[cd]|fe80)/.test(
-    host,
-  )
-    ? ""
-    : host;
-}
-
-const toBody = (form: ReturnType<typeof toForm>) =>
-  ({
-    ...form,
-    number_index: Number(form.number_index) || 0,
-    baud: Math.min(Math.max(Math.round(Number(form.baud)) || 1, 1), 10_000_000),
-    stop_bits: Number(form.stop_bits),
-    simulated: form.simulated === "yes" && isLoopback(form.url),
-  }) as Schemas["RigBody"];
+/** A number as typed; what is none becomes 1, which the server refuses with words. */
+const wholeNumber = (text: string) => Math.min(Math.max(Math.round(Number(text)) || 1, 1), 10_000_000);
 
 const numberWords = (one: { value: number | null; unit: string | null; why: string }) =>
   one.value === null ? one.why : `${one.value}${one.unit ? ` ${one.unit}` : ""}`;

@@ -1,8 +1,9 @@
 // The rigs of the shop.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
+import { removeRig } from "./queries";
 import { RigForm } from "./RigForm";
 
 export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
@@ -19,8 +20,8 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
       {shop.rigs.map((rig) => (
         <div key={rig.id} className="border-b rule py-2">
           <p className="flex flex-wrap items-baseline gap-3">
-            <strong>{rig.name}</strong>
-            <span className="grow">{words(rig.kind)}</span>
+            <strong>{rig.entry.name}</strong>
+            <span className="grow">{words(rig.entry.kind ?? "press")}</span>
             <button
               type="button"
               className="link"
@@ -28,23 +29,15 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
             >
               set up
             </button>
-            <button
-              type="button"
-              className="link"
-              onClick={() =>
-                void act.run(() =>
-                  ask(api.DELETE("/api/shop/rigs/{rig_id}", { params: { path: { rig_id: rig.id } } })),
-                )
-              }
-            >
+            <button type="button" className="link" onClick={() => void act.run(() => removeRig(rig.id))}>
               remove
             </button>
           </p>
           <p className="pencil text-sm">
-            pulls {rig.capacity_typed}, reads to {rig.resolution_typed}
-            {rig.url && (
+            pulls {rig.entry.capacity}, reads to {rig.entry.resolution}
+            {rig.entry.url && (
               <>
-                , prints {rig.unit} at <span className="mono">{rig.url}</span>
+                , prints {rig.entry.unit} at <span className="mono">{rig.entry.url}</span>
               </>
             )}
           </p>

@@ -1,10 +1,11 @@
 // The boards in the shop: their sizes, what must be skipped, where they came from, a photo.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
+import { removeBoard, saveBoard, sendBoardPhoto } from "./queries";
 
 type View = Schemas["StockBoardView"];
 
@@ -26,11 +27,11 @@ export function StockBoards({ shop }: { shop: Schemas["ShopView"] }) {
       )}
       {shop.boards.map((view) => (
         <BoardCard
-          key={view.board.id}
+          key={view.id}
           view={view}
           species={shop.species}
-          open={editing === view.board.id}
-          onOpen={(open) => setEditing(open ? view.board.id : null)}
+          open={editing === view.id}
+          onOpen={(open) => setEditing(open ? view.id : null)}
         />
       ))}
       {editing === "new" ? (
@@ -53,26 +54,14 @@ interface CardProps {
 
 function BoardCard({ view, species, open, onOpen }: CardProps) {
   const act = useAct();
-  const { board, defects, users } = view;
-  const path = { params: { path: { board_id: board.id } } };
-  const send = (file: File | undefined) =>
-    file &&
-    void act.run(() =>
-      ask(
-        api.POST("/api/shop/boards/{board_id}/photo", {
-          ...path,
-          body: file as unknown as string,
-          bodySerializer: (content: unknown) => content as BodyInit,
-          headers: { "Content-Type": file.type || "application/octet-stream" },
-        }),
-      ),
-    );
+  const { entry: board, users } = view;
+  const send = (file: File | undefined) => file && void act.run(() => sendBoardPhoto(view.id, file));
   return (
     <div className="border-b rule py-2">
       <div className="flex items-start gap-3">
-        {board.photo_id !== null && (
-          <a href={`/api/shop/photos/${board.photo_id}`} target="_blank" rel="noreferrer">
-            <img src={`/api/shop/photos/${board.photo_id}`} alt={board.name} className="h-16 border rule" />
+        {view.photo_id !== null && (
+          <a href={`/api/shop/photos/${view.photo_id}`} target="_blank" rel="noreferrer">
+            <img src={`/api/shop/photos/${view.photo_id}`} alt={board.name} className="h-16 border rule" />
           </a>
         )}
         <div className="min-w-0 grow">
@@ -91,21 +80,17 @@ function BoardCard({ view, species, open, onOpen }: CardProps) {
             <button type="button" className="link" onClick={() => onOpen(!open)}>
               change
             </button>
-            <button
-              type="button"
-              className="link"
-              onClick={() => void act.run(() => ask(api.DELETE("/api/shop/boards/{board_id}", path)))}
-            >
+            <button type="button" className="link" onClick={() => void act.run(() => removeBoard(view.id))}>
               remove
             </button>
           </p>
           <p className="pencil text-sm">
-            {board.length_typed} × {board.width_typed} × {board.thickness_typed}
+            {board.length} × {board.width} × {board.thickness}
             {board.rings ? `, ${board.rings} rings` : ""}
-            {board.moisture_typed ? `, moisture ${board.moisture_typed}` : ""}
+            {board.moisture ? `, moisture ${board.moisture}` : ""}
             {board.source ? `, ${board.source}` : ""}
-            {board.price_typed ? `, ${board.price_typed}` : ""}
-            {defects.length ? `; skip ${defects.map((one) => one.typed).join("; ")}` : ""}
+            {board.price ? `, ${board.price}` : ""}
+            {board.defects ? `; skip ${board.defects.replaceAll("\n", "; ")}` : ""}
           </p>
           {users.length > 0 && <p className="text-sm">sawn for “{users.join("”, “")}”</p>}
         </div>
@@ -116,7 +101,7 @@ function BoardCard({ view, species, open, onOpen }: CardProps) {
   );
 }
 
-const EMPTY = {
+const EMPTY: Schemas["StockBoardEntry"] = {
   name: "",
   species: "",
   length: "",
@@ -130,36 +115,12 @@ const EMPTY = {
   count: "1",
 };
 
-const toForm = ({ board, defects }: View) => ({
-  name: board.name,
-  species: board.species,
-  length: board.length_typed,
-  width: board.width_typed,
-  thickness: board.thickness_typed,
-  moisture: board.moisture_typed,
-  rings: board.rings,
-  source: board.source,
-  defects: defects.map((one) => one.typed).join("\n"),
-  price: board.price_typed,
-  count: "1",
-});
-
 function BoardForm({ view, species, onDone }: { view?: View; species: string[]; onDone: () => void }) {
   const act = useAct();
-  const [was] = useState(view ? toForm(view) : EMPTY);
-  const { form, set, text } = useForm(was, act.problem);
+  const [there] = useState(view);
+  const { form, set, text } = useForm(there?.entry ?? EMPTY, act.problem);
   const save = async () => {
-    const done = await act.run(() =>
-      view
-        ? ask(
-            api.PUT("/api/shop/boards/{board_id}", {
-              params: { path: { board_id: view.board.id } },
-              body: { was, now: form },
-            }),
-          )
-        : ask(api.POST("/api/shop/boards", { body: form })),
-    );
-    if (done) onDone();
+    if (await act.run(() => saveBoard(form, there))) onDone();
   };
   return (
     <form

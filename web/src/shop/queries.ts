@@ -1,6 +1,50 @@
 // What is asked of the shop.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { keys } from "../app/changes";
 
 export const useShop = () => useQuery({ queryKey: keys.shop, queryFn: () => ask(api.GET("/api/shop")) });
+
+const glue = (id: number) => ({ params: { path: { glue_id: id } } });
+const board = (id: number) => ({ params: { path: { board_id: id } } });
+const clamps = (id: number) => ({ params: { path: { clamps_id: id } } });
+const rig = (id: number) => ({ params: { path: { rig_id: id } } });
+
+export const addGlue = (body: Schemas["GlueEntry"]) => ask(api.POST("/api/shop/glues", { body }));
+export const editGlue = (id: number, field: string, was: string, now: string) =>
+  ask(api.PATCH("/api/shop/glues/{glue_id}", { ...glue(id), body: { field, was, now } }));
+export const editFigure = (id: number, field: string, was: string, now: string) =>
+  ask(api.PATCH("/api/shop/glues/{glue_id}/figures", { ...glue(id), body: { field, was, now } }));
+export const removeGlue = (id: number) => ask(api.DELETE("/api/shop/glues/{glue_id}", glue(id)));
+
+/** Put boards into the shop, or change one that is there. */
+export const saveBoard = (now: Schemas["StockBoardEntry"], there?: Schemas["StockBoardView"]) =>
+  there
+    ? ask(api.PUT("/api/shop/boards/{board_id}", { ...board(there.id), body: { was: there.entry, now } }))
+    : ask(api.POST("/api/shop/boards", { body: now }));
+export const removeBoard = (id: number) => ask(api.DELETE("/api/shop/boards/{board_id}", board(id)));
+export const sendBoardPhoto = (id: number, file: File) =>
+  ask(
+    api.POST("/api/shop/boards/{board_id}/photo", {
+      ...board(id),
+      body: file as unknown as string,
+      bodySerializer: (content: unknown) => content as BodyInit,
+      headers: { "Content-Type": file.type || "application/octet-stream" },
+    }),
+  );
+
+/** Put clamps or weights into the shop, or change some that are there. */
+export const saveClamps = (now: Schemas["ClampsEntry"], there?: Schemas["ClampsView"]) =>
+  there
+    ? ask(api.PUT("/api/shop/clamps/{clamps_id}", { ...clamps(there.id), body: { was: there.entry, now } }))
+    : ask(api.POST("/api/shop/clamps", { body: now }));
+export const removeClamps = (id: number) => ask(api.DELETE("/api/shop/clamps/{clamps_id}", clamps(id)));
+
+/** Add a rig, or change its card. */
+export const saveRig = (now: Schemas["RigEntry"], there?: Schemas["RigView"]) =>
+  there
+    ? ask(api.PUT("/api/shop/rigs/{rig_id}", { ...rig(there.id), body: { was: there.entry, now } }))
+    : ask(api.POST("/api/shop/rigs", { body: now }));
+export const removeRig = (id: number) => ask(api.DELETE("/api/shop/rigs/{rig_id}", rig(id)));
+export const chooseUnit = (id: number, printed: string, right: string) =>
+  ask(api.POST("/api/shop/rigs/{rig_id}/choose-unit", { ...rig(id), body: { printed, right } }));

@@ -7,12 +7,12 @@ interface Props {
   view: Schemas["TimetableView"];
   running: boolean;
   problem: Schemas["Problem"] | null;
-  onAsk: (wanted: Schemas["Wanted"]) => void;
+  onAsk: (wanted: Schemas["TimetableEntry"]) => void;
 }
 
 export function AskFor({ view, running, problem, onAsk }: Props) {
-  const [form, setForm] = useState<Schemas["Wanted"]>(view.entry);
-  const set = (change: Partial<Schemas["Wanted"]>) => setForm({ ...form, ...change });
+  const [form, setForm] = useState<Schemas["TimetableEntry"]>(view.entry);
+  const set = (change: Partial<Schemas["TimetableEntry"]>) => setForm({ ...form, ...change });
   const press = view.tasks.length === 0 ? "Make the timetable" : "Plan the rest anew";
   return (
     <form

@@ -37,7 +37,7 @@ function Loaded({ view }: { view: View }) {
     setChosenId(task.id);
     select(task.piece_ids[0] ?? null);
   };
-  const search = async (wanted: Schemas["Wanted"]) => {
+  const search = async (wanted: Schemas["TimetableEntry"]) => {
     setProblem(null);
     setFound(null);
     setRunning(true);

@@ -16,7 +16,7 @@ export const useTimetable = (id: number) =>
 /** Search the best timetable; every better one is told as it is found. */
 export const makeTimetable = async (
   id: number,
-  body: Schemas["Wanted"],
+  body: Schemas["TimetableEntry"],
   hear: (found: Schemas["Found"]) => void,
 ) =>
   readLines(

@@ -1,17 +1,18 @@
 // A choice of many: the browser's own list, which works with keys, fingers and screen readers.
 import { useId } from "react";
 
-interface Props {
+interface Props<Key extends string> {
   label: string;
-  value: string;
-  options: readonly (readonly [string, string])[];
-  onChange: (value: string) => void;
+  value: Key;
+  options: readonly (readonly [Key, string])[];
+  onChange: (value: Key) => void;
   disabled?: boolean;
   hideLabel?: boolean;
   bare?: boolean;
 }
 
-export function Pick({ label, value, options, onChange, disabled, hideLabel, bare }: Props) {
+export function Pick<Key extends string>(props: Props<Key>) {
+  const { label, value, options, onChange, disabled, hideLabel, bare } = props;
   const id = useId();
   return (
     <div className="min-w-0">
@@ -23,7 +24,7 @@ export function Pick({ label, value, options, onChange, disabled, hideLabel, bar
         className={bare ? "entry-bare" : "entry"}
         value={value}
         disabled={disabled}
-        onChange={(event) => onChange(event.target.value)}
+        onChange={(event) => onChange(event.target.value as Key)}
       >
         {options.map(([key, words]) => (
           <option key={key} value={key}>

@@ -2,19 +2,22 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 
-export function useForm<T extends Record<string, string>>(start: T, problem: Schemas["Problem"] | null) {
+/** The fields of a form that are typed. */
+type Texts<T> = { [K in keyof T & string]: T[K] extends string | undefined ? K : never }[keyof T & string];
+
+export function useForm<T extends object>(start: T, problem: Schemas["Problem"] | null) {
   const [form, setForm] = useState(start);
   const set = (part: Partial<T>) => setForm((now) => ({ ...now, ...part }));
-  const text = (name: keyof T & string, label: string, hint?: string) => (
+  const text = (name: Texts<T>, label: string, hint?: string) => (
     <label className="min-w-0">
       <span className="label block">{label}</span>
       <input
         className="entry"
-        value={form[name]}
+        value={String(form[name] ?? "")}
         placeholder={hint}
         autoComplete="off"
         aria-invalid={problem?.field === name}
-        onChange={(event) => set({ [name]: event.target.value } as Partial<T>)}
+        onChange={(event) => set({ [name]: event.target.value } as unknown as Partial<T>)}
       />
     </label>
   );

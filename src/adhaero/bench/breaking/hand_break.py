@@ -1,9 +1,12 @@
 """A break whose load a person read off."""
 
+from dataclasses import dataclass
+
 from adhaero.bench.breaking.attempts import next_attempt
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
 from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.entry import Entry, Id, Short
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import Act
 from adhaero.core.pulls import PullSource, PullState
@@ -12,23 +15,30 @@ from adhaero.store.pieces import amend_piece
 from adhaero.store.pulls import insert_pull
 
 
-def break_by_hand(
-    file: ShopFile,
-    trial_id: int,
-    piece_id: int,
-    load: str,
-    judgement: Judgement,
-    *,
-    held: str = "",
-    beyond_rig: bool = False,
-) -> int:
-    """Keep a break that was read off by a person.
+@dataclass(frozen=True)
+class HandBreak(Entry):
+    """A break read off by a person.
 
-    Parameters
+    Attributes
     ----------
     load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
     held : the last load that held, where weights went up in steps; empty where the load rose evenly.
     beyond_rig : keep a load above the shop's strongest rig on purpose.
+    """
+
+    piece: Id
+    load: Short
+    judgement: Judgement
+    held: Short = ""
+    beyond_rig: bool = False
+
+
+def break_by_hand(
+    file: ShopFile,
+    trial_id: int,
+    entry: HandBreak,
+) -> int:
+    """Keep a break that was read off by a person.
 
     Raises
     ------
@@ -36,18 +46,20 @@ def break_by_hand(
     """
     with file.changing("Kept a break", trial_id) as connection:
         book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
+        piece = book.piece(entry.piece)
         book.require(Act.LOAD, piece, file.clock())
-        values = read_judgement(judgement)
+        values = read_judgement(entry.judgement)
         if FIXTURES[book.fixture].kind == "none":
-            refuse_load(load, values)
+            refuse_load(entry.load, values)
             read = None
         else:
-            read = read_load(connection, book, load, judgement.outcome, beyond_rig)
-        held_n, held_typed = read_held(connection, book, held, read.load_n if read else 0.0, judgement.outcome)
+            read = read_load(connection, book, entry.load, entry.judgement.outcome, entry.beyond_rig)
+        held_n, held_typed = read_held(
+            connection, book, entry.held, read.load_n if read else 0.0, entry.judgement.outcome
+        )
         return insert_pull(
             connection,
-            piece_id=piece_id,
+            piece_id=piece.id,
             attempt=next_attempt(book, piece),
             source=PullSource.HAND,
             state=PullState.KEPT,

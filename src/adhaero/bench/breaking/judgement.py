@@ -1,10 +1,11 @@
 """The judgement of a broken face: torn wood, where it failed, and words."""
 
 from dataclasses import dataclass
-from typing import TypedDict
+from typing import Literal, TypedDict
 
 from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.entry import Entry, Note, Short
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pulls import FailedIn, PullOutcome
@@ -14,13 +15,13 @@ from adhaero.store.pulls import amend_pull
 
 
 @dataclass(frozen=True)
-class Judgement:
+class Judgement(Entry):
     """What the person saw: what happened, torn wood in percent as typed, where it failed, a note."""
 
-    outcome: str
-    wood_failure: str = ""
-    failure: str | None = None
-    note: str = ""
+    outcome: PullOutcome | Literal[""]
+    wood_failure: Short = ""
+    failure: FailedIn | None = None
+    note: Note = ""
 
 
 class Judged(TypedDict):

@@ -1,10 +1,14 @@
 """Where on its trace the load of a pull is read."""
 
 from dataclasses import dataclass
+from typing import Annotated
+
+from annotated_types import Ge, Le
 
 from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.breaking.recording import StoredTrace, load_trace
 from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.entry import Entry, Reason
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pulls import LoadPoint
 from adhaero.core.rig.trace.flags import TraceFlag
@@ -44,12 +48,12 @@ def _zero(trace: StoredTrace) -> list[float]:
 
 
 @dataclass(frozen=True)
-class PointEntry:
+class PointEntry(Entry):
     """Where the load is to be read, and why; `at_s` is the time of a point on the trace."""
 
-    point: str
-    reason: str = ""
-    at_s: float | None = None
+    point: LoadPoint
+    reason: Reason = ""
+    at_s: Annotated[float, Ge(-1e9), Le(1e9)] | None = None
 
 
 def choose_point(file: ShopFile, trial_id: int, pull_id: int, entry: PointEntry) -> None:

@@ -2,9 +2,14 @@
 
 import json
 from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from annotated_types import MaxLen
 
 from adhaero.bench.breaking.live_rigs import RigHub
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.rigs import require_rig
@@ -21,6 +26,13 @@ _SECONDS_TO_BREAK = 9.0
 
 
 _MOST_OF_CAPACITY = 0.8
+
+
+@dataclass(frozen=True)
+class Command(Entry):
+    """One line for the practice rig's operator side."""
+
+    command: Annotated[str, MaxLen(400)]
 
 
 def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> dict[str, object]:

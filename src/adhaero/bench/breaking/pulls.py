@@ -1,12 +1,14 @@
 """Pulls on a rig: armed, recorded, kept or tried again."""
 
 import logging
+from dataclasses import dataclass
 
 from adhaero.bench.breaking.attempts import next_attempt, require_pull
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.live_rigs import LiveRig, RigHub
 from adhaero.bench.breaking.recording import PullSetup, finish_pull, trace_settings
 from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.entry import Entry, Id
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
@@ -18,6 +20,14 @@ from adhaero.store.pieces import fetch_piece
 from adhaero.store.pulls import amend_pull, insert_pull, list_running
 
 log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True)
+class ArmEntry(Entry):
+    """Which piece on which rig."""
+
+    piece: Id
+    rig: Id
 
 
 def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> int:

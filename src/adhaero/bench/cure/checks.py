@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Ids, Line
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
@@ -17,6 +18,15 @@ class CheckView:
 
     words: str
     done_utc: str | None
+
+
+@dataclass(frozen=True)
+class CheckEntry(Entry):
+    """What pieces have had, or not after all."""
+
+    pieces: Ids
+    words: Line
+    done: bool = True
 
 
 def list_checks(book: Book, piece: Piece) -> list[CheckView]:

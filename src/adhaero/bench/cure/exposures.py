@@ -1,9 +1,11 @@
 """Exposures: pieces put into water, a freezer, an oven or outdoors, and taken out."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from adhaero.bench.facts.book import Book, parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.entry import Chosen, Entry, Ids, Reason, Short
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
 from adhaero.core.choice import read_choice
@@ -14,6 +16,23 @@ from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import Exposure, amend_exposure, insert_exposure
 from adhaero.store.pieces import Piece, amend_piece
+
+
+@dataclass(frozen=True, kw_only=True)
+class PutIn(Chosen):
+    """Pieces, what they go into, for how long by plan, and what belongs to it."""
+
+    kind: ExposureKind
+    planned: Short = ""
+    note: Reason = ""
+
+
+@dataclass(frozen=True)
+class Tested(Entry):
+    """The state in which pieces are tested."""
+
+    pieces: Ids
+    state: TestedAs
 
 
 def put_in(

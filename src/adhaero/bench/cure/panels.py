@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Id, Reason
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pieces import Act
@@ -41,6 +42,14 @@ class PullDates:
 
     dates: list[PullDate]
     words: str
+
+
+@dataclass(frozen=True)
+class PanelEntry(Entry):
+    """The age at which a panel is pulled instead, and why."""
+
+    level: Id
+    reason: Reason
 
 
 def list_pull_dates(book: Book) -> PullDates:

@@ -8,13 +8,18 @@ from adhaero.bench.cure.panels import PullDates, list_pull_dates
 from adhaero.bench.cure.sizes import find_area_give
 from adhaero.bench.facts.book import END_OF_TIME, Book, parse_time, read_book
 from adhaero.core.pieces import Act, PieceState, find_cured_at
-from adhaero.core.plan.exposures import EXPOSURES, PlannedExposure
+from adhaero.core.plan.exposures import EXPOSURES, ExposureKind, PlannedExposure, TestedAs
 from adhaero.core.quantity import Bounds, Kind
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import Exposure
 from adhaero.store.pieces import Piece
 
-TESTED_AS = {"": "not noted", "dry": "dry", "wet": "wet", "redried": "dried again"}
+TESTED_AS = {
+    TestedAs.UNSAID: "not noted",
+    TestedAs.DRY: "dry",
+    TestedAs.WET: "wet",
+    TestedAs.REDRIED: "dried again",
+}
 
 
 READINGS = {
@@ -61,7 +66,7 @@ class CuringPiece:
     checks: list[CheckView]
     readings: dict[str, str]
     area_give_mm2: float | None
-    tested_as: str
+    tested_as: TestedAs
     can: tuple[Act, ...]
 
 
@@ -70,8 +75,8 @@ class CuringView:
     """Everything that stands between clamps and test, over a trial."""
 
     pieces: list[CuringPiece]
-    kinds: dict[str, str]
-    states: dict[str, str]
+    kinds: dict[ExposureKind, str]
+    states: dict[TestedAs, str]
     reading_names: dict[str, str]
     pulls: PullDates
 
@@ -84,7 +89,7 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
     return CuringView(
         pieces=[_view_piece(book, piece, now) for piece in standing],
-        kinds={kind.value: words for kind, words in EXPOSURES.items()},
+        kinds=dict(EXPOSURES),
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
         pulls=list_pull_dates(book),

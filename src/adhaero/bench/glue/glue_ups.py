@@ -1,19 +1,20 @@
 """Glue-ups: pieces glued in one go from one mix, with the air of the shop."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from statistics import fmean
-from typing import TypedDict
+from typing import Literal, TypedDict
 
 from adhaero.bench.cure.sizes import split_readings
 from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.entry import Entry, Ids, Line, Moment, Note, Short
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
 from adhaero.bench.shop.glues import check_family
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.glue import GlueFamily
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.connecting import Connection
@@ -28,20 +29,20 @@ from adhaero.store.pieces import (
 
 
 @dataclass(frozen=True)
-class GlueUpEntry:
+class GlueUpEntry(Entry):
     """A glue-up as typed."""
 
-    piece_ids: Sequence[int]
-    glue: str
-    family: str = ""
-    opened_on: str | None = None
-    lot: str = ""
-    kept: str = ""
-    shop_temperature: str = ""
-    humidity: str = ""
-    wood_moisture: str = ""
-    started_utc: str | None = None
-    note: str = ""
+    pieces: Ids
+    glue: Line
+    family: GlueFamily | Literal[""] = ""
+    opened_on: Moment | None = None
+    lot: Line = ""
+    kept: Line = ""
+    shop_temperature: Short = ""
+    humidity: Short = ""
+    wood_moisture: Short = ""
+    started_utc: Moment | None = None
+    note: Note = ""
 
 
 def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
@@ -57,7 +58,7 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
         name = entry.glue.strip()
         if not name:
             raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
-        pieces = require_pieces(book, entry.piece_ids)
+        pieces = require_pieces(book, entry.pieces)
         for piece in pieces:
             _check_gluable(book, piece, name, file.clock())
         on_shelf = find_glue(connection, name)

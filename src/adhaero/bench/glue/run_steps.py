@@ -1,10 +1,12 @@
 """The steps of a run sheet as they are done, and what is noted on the way."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from adhaero.bench.breaking.live_rigs import RigHub
 from adhaero.bench.facts.book import Book, parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.entry import Chosen, Entry, Id, Ids
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
 from adhaero.bench.glue.clamps import put_clamps_on
@@ -20,6 +22,30 @@ from adhaero.store.file import ShopFile, to_text
 from adhaero.store.making import insert_coat
 from adhaero.store.photos import insert_photo
 from adhaero.store.pieces import Piece, amend_batch, amend_piece
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepEntry(Chosen):
+    """Pieces, and the step of the run sheet that is done to them."""
+
+    step: GlueStep
+
+
+@dataclass(frozen=True)
+class PrepareEntry(Entry):
+    """Pieces whose faces are prepared now, or not after all."""
+
+    pieces: Ids
+    done: bool = True
+
+
+@dataclass(frozen=True)
+class ForceEntry(Entry):
+    """Pieces in the clamp that a load cell reads, and which rig reads it."""
+
+    pieces: Ids
+    rig_id: Id
+
 
 _ACTS = {GlueStep.COAT: Act.COAT, GlueStep.SPREAD: Act.SPREAD, GlueStep.CLOSED: Act.CLOSE}
 

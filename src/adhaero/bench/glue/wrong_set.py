@@ -1,8 +1,10 @@
 """Mistakes in the making: a piece that was made as another set, and what slips cost the balance of the plan."""
 
+from dataclasses import dataclass
 from functools import lru_cache
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Id, Reason
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.dealing import deal_places
 from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
@@ -13,6 +15,21 @@ from adhaero.store.pieces import Piece, amend_piece
 from adhaero.store.plans import Treatment
 
 _WORTH_SAYING = 0.995
+
+
+@dataclass(frozen=True)
+class SetEntry(Entry):
+    """The set that a piece was really made as, and why it changes."""
+
+    set_id: Id
+    reason: Reason = ""
+
+
+@dataclass(frozen=True)
+class SwapEntry(Entry):
+    """The piece whose second part it got."""
+
+    other: Id
 
 
 def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, reason: str) -> None:

@@ -2,8 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
+
+from annotated_types import MaxLen
 
 from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.entry import Entry, Id, Line, Short
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan, require_row, require_unchanged
 from adhaero.bench.plan.consequences import make_plan
 from adhaero.bench.shop.supplies import read_supplies
@@ -17,12 +21,19 @@ from adhaero.store.stock_boards import fetch_stock_board
 
 
 @dataclass(frozen=True)
-class BoardEntry:
+class BoardEntry(Entry):
     """Boards as typed: how many alike, of what wood, and how many pieces each holds."""
 
-    species: str
-    holds: str
-    count: str = "1"
+    species: Line
+    holds: Short
+    count: Short = "1"
+
+
+@dataclass(frozen=True)
+class ShopBoards(Entry):
+    """Boards of the shop to saw for a trial."""
+
+    stock: Annotated[tuple[Id, ...], MaxLen(200)]
 
 
 def add_boards(file: ShopFile, trial_id: int, entry: BoardEntry) -> None:

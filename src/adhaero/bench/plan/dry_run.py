@@ -3,8 +3,12 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from math import prod
+from typing import Annotated
+
+from annotated_types import MaxLen
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Id, Short
 from adhaero.bench.plan.dealing import deal_plan
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.dryrun import DryRun, Outlook
@@ -15,15 +19,15 @@ _PAIRS_SHOWN = 40
 
 
 @dataclass(frozen=True)
-class Guess:
+class Guess(Entry):
     """What someone expects of a set, or of all sets with one value of what is varied (`level_id`).
 
     Its strength as a percentage of any common base, as typed; a set's guesses multiply.
     """
 
-    percent: str
-    set_id: int | None = None
-    level_id: int | None = None
+    percent: Short
+    set_id: Id | None = None
+    level_id: Id | None = None
 
 
 @dataclass(frozen=True)
@@ -33,6 +37,14 @@ class Rehearsal:
     done: int
     of: int
     outlook: Outlook | None = None
+
+
+@dataclass(frozen=True)
+class Guesses(Entry):
+    """What is expected of each set, and what share of the pieces will only hold."""
+
+    guesses: Annotated[tuple[Guess, ...], MaxLen(500)]
+    held: Short = ""
 
 
 def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess], held: str = "") -> Iterator[Rehearsal]:

@@ -1,6 +1,9 @@
 """Editing what a plan says: one field at a time, before and after it is settled."""
 
+from dataclasses import dataclass
+
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Edit, Reason
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.consequences import read_spares
@@ -34,6 +37,13 @@ _ALWAYS = ("margin_pct", "cv_pct")
 
 
 _LAYOUT_WORDS = ("joint", "fixture", "seed", "matched", "pilot", PIECES)
+
+
+@dataclass(frozen=True)
+class PlanEdit(Edit):
+    """A field of the plan; once it is settled, with the reason."""
+
+    reason: Reason = ""
 
 
 def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, reason: str = "") -> None:

@@ -1,5 +1,8 @@
 """What a plan varies: its factors."""
 
+from dataclasses import dataclass
+
+from adhaero.bench.facts.entry import Entry, Line
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan, require_unchanged
 from adhaero.bench.plan.sets import LONGEST_NAME, follow
 from adhaero.core.errors import EntryError, NotThere
@@ -21,6 +24,14 @@ from adhaero.store.plans import (
     list_levels,
     list_scopes,
 )
+
+
+@dataclass(frozen=True)
+class FactorEntry(Entry):
+    """One more thing to vary."""
+
+    kind: Factor
+    name: Line = ""
 
 
 def check_kind(kind: str) -> Factor:

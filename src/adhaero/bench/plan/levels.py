@@ -1,13 +1,16 @@
 """The values of what a plan varies."""
 
 from dataclasses import dataclass
+from typing import Literal
 
+from adhaero.bench.facts.entry import Entry, Line, Short
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan
 from adhaero.bench.plan.factors import RESERVE, require_factor
 from adhaero.bench.plan.sets import LONGEST_NAME, follow
 from adhaero.bench.shop.glues import GlueEntry, put_glue
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere
+from adhaero.core.glue import GlueFamily
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import find_joint
 from adhaero.core.plan.fields import FACTORS, QUANTITIES, Factor
@@ -25,21 +28,21 @@ from adhaero.store.plans import FactorRow, delete_level, insert_level, list_leve
 
 
 @dataclass(frozen=True)
-class LevelEntry:
+class LevelEntry(Entry):
     """A value of what is varied, as typed; `family` for a glue that is not on the shelf yet."""
 
-    value: str
-    family: str = ""
+    value: Line = ""
+    family: GlueFamily | Literal[""] = ""
 
 
 @dataclass(frozen=True)
-class SpacedEntry:
+class SpacedEntry(Entry):
     """Values from the lowest to the highest, as typed."""
 
-    lowest: str
-    highest: str
-    count: str
-    spacing: Spacing
+    lowest: Short
+    highest: Short
+    count: Short
+    spacing: Spacing = Spacing.RATIO
 
 
 def add_level(file: ShopFile, trial_id: int, factor_id: int, entry: LevelEntry) -> int:

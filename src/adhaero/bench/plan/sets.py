@@ -1,8 +1,13 @@
 """The sets that follow from what a plan varies, and its baselines."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from math import inf
+from typing import Annotated
 
+from annotated_types import MaxLen
+
+from adhaero.bench.facts.entry import Entry, Id, Reason
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan, require_unchanged
 from adhaero.core.errors import EntryError, NotThere, PlanError
 from adhaero.core.plan.fields import Factor
@@ -37,6 +42,22 @@ from adhaero.store.plans import (
 from adhaero.store.trials import Trial, fetch_trial
 
 LONGEST_NAME = 60
+
+
+@dataclass(frozen=True)
+class ControlEntry(Entry):
+    """A control, and how it is made."""
+
+    kind: SetKind
+    recipe: Reason = ""
+
+
+@dataclass(frozen=True)
+class LeaveOut(Entry):
+    """Sets to leave out of the plan, or to take in again."""
+
+    sets: Annotated[tuple[Id, ...], MaxLen(500)]
+    out: bool
 
 
 def add_control(file: ShopFile, trial_id: int, kind: str, recipe: str = "") -> int:

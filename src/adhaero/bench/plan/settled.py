@@ -1,6 +1,9 @@
 """Settling a plan, reopening it, and planning again from it."""
 
+from dataclasses import dataclass
+
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry
 from adhaero.bench.facts.requirements import require_open_plan
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.plan.dealing import deal_plan, label_places
@@ -41,6 +44,13 @@ def list_problems(connection: Connection, book: Book) -> list[str]:
     if (problem := deal_plan(book).problem) and problem not in found:
         found.append(problem)
     return [*found, *find_missing_sizes(book.joints, book.fixture, book.planned_sizes)]
+
+
+@dataclass(frozen=True)
+class Again(Entry):
+    """How to plan again: all of it, or only what is missing."""
+
+    only_missing: bool = False
 
 
 def freeze_plan(file: ShopFile, trial_id: int) -> int:

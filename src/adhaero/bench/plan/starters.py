@@ -1,7 +1,9 @@
 """Starting a trial from a common question: everything that a first plan needs is there, and can be changed."""
 
+from dataclasses import dataclass
 from secrets import randbelow
 
+from adhaero.bench.facts.entry import Entry, Note, Short
 from adhaero.bench.plan.levels import LevelEntry, put_level
 from adhaero.bench.plan.sets import follow, put_control
 from adhaero.bench.plan.trials import check_words, put_trial, put_typed
@@ -20,6 +22,15 @@ _MOST_SHELF_GLUES = 4
 
 
 _PER_WOOD = 2
+
+
+@dataclass(frozen=True)
+class StarterEntry(Entry):
+    """A starter, and a question of one's own if there is one."""
+
+    starter: Short
+    question: Note = ""
+    practice: bool | None = None
 
 
 def start_from(file: ShopFile, key: str, *, practice: bool | None = None, question: str = "") -> int:

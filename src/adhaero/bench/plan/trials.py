@@ -1,7 +1,9 @@
 """Trials as such: begun, removed, put back."""
 
+from dataclasses import dataclass
 from secrets import randbelow
 
+from adhaero.bench.facts.entry import Entry, Note
 from adhaero.bench.plan.view import DEFAULTS
 from adhaero.bench.shop.units import read_units
 from adhaero.bench.shop.view import is_demo
@@ -16,6 +18,14 @@ from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import insert_factor
 from adhaero.store.trials import amend_trial, insert_trial, put_quantity
+
+
+@dataclass(frozen=True)
+class TrialEntry(Entry):
+    """A question to start a trial with."""
+
+    question: Note
+    practice: bool | None = None
 
 
 def create_trial(file: ShopFile, question: str, *, practice: bool | None = None, seed: int | None = None) -> int:

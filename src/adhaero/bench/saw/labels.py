@@ -12,6 +12,15 @@ from adhaero.store.pieces import list_pieces
 from adhaero.store.trials import list_trials
 
 
+@dataclass(frozen=True)
+class LabelSheet:
+    """A sheet of labels that can be printed on."""
+
+    name: str
+    words: str
+    places: int
+
+
 def draw_label_page(file: ShopFile, trial_id: int, base_url: str, sheet: str, first: int, page: int) -> str:
     """Return one page of labels as SVG.
 

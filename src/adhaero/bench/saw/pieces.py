@@ -1,9 +1,11 @@
 """Pieces at the saw: sawn and labelled, or given another label."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.entry import Entry, Ids
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.core.errors import EntryError
 from adhaero.core.pieces import Act
@@ -12,6 +14,14 @@ from adhaero.store.pieces import (
     amend_piece,
     find_label,
 )
+
+
+@dataclass(frozen=True)
+class SawnEntry(Entry):
+    """Pieces to tick as sawn, or to take the tick back from."""
+
+    pieces: Ids
+    sawn: bool = True
 
 
 def mark_sawn(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, sawn: bool = True) -> None:

@@ -1,5 +1,8 @@
 """Work besides the joint: holes, grooves, anything that is to be done before or after the glue."""
 
+from dataclasses import dataclass
+
+from adhaero.bench.facts.entry import Entry, Line
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.fields import StepTurn
@@ -8,6 +11,14 @@ from adhaero.store.file import ShopFile
 from adhaero.store.plans import Step, amend_step, delete_step, insert_step, list_steps
 
 _TURNS = ("before", "after")
+
+
+@dataclass(frozen=True)
+class WorkEntry(Entry):
+    """Work on the parts besides the joint, before or after glue-up."""
+
+    words: Line
+    turn: StepTurn = StepTurn.BEFORE
 
 
 def add_step(file: ShopFile, trial_id: int, words: str, turn: str) -> int:

@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TypedDict
+from typing import Literal, TypedDict
 
+from adhaero.bench.facts.entry import Entry, Line, Reason, Short, Text
 from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
@@ -30,36 +31,47 @@ _LONGEST_BOARD_MM = 20_000.0
 
 
 @dataclass(frozen=True)
-class StockBoardView:
-    """A board in the shop with its defects and the trials that saw it."""
+class StockBoardEntry(Entry):
+    """A board as typed; `defects` one to a line: `400 to 460 knot`."""
 
-    board: StockBoard
-    defects: list[Defect]
+    name: Line
+    species: Line
+    length: Short
+    width: Short
+    thickness: Short
+    moisture: Short = ""
+    rings: Rings | Literal[""] = ""
+    source: Reason = ""
+    defects: Text = ""
+    count: Short = "1"
+    price: Short = ""
+
+
+@dataclass(frozen=True)
+class StockBoardView:
+    """A board in the shop as its form shows it, with its photo and the trials that saw it."""
+
+    id: int
+    entry: StockBoardEntry
+    photo_id: int | None
     users: list[str]
 
 
 @dataclass(frozen=True)
-class StockBoardEntry:
-    """A board as typed; `defects` one to a line: `400 to 460 knot`."""
+class StockBoardEdit(Entry):
+    """A board as it was shown, and as it shall be."""
 
-    name: str
-    species: str
-    length: str
-    width: str
-    thickness: str
-    moisture: str = ""
-    rings: str = ""
-    source: str = ""
-    defects: str = ""
-    count: str = "1"
-    price: str = ""
+    was: StockBoardEntry
+    now: StockBoardEntry
 
 
 def view_stock_boards(connection: Connection) -> list[StockBoardView]:
     """Return the boards in the shop. Reads only."""
     defects = list_defects(connection)
     return [
-        StockBoardView(one, list(defects.get(one.id, ())), list_board_users(connection, one.id))
+        StockBoardView(
+            one.id, _show_board(one, defects.get(one.id, ())), one.photo_id, list_board_users(connection, one.id)
+        )
         for one in list_stock_boards(connection)
     ]
 
@@ -106,7 +118,7 @@ def _show_board(board: StockBoard, defects: Sequence[Defect]) -> StockBoardEntry
         width=board.width_typed,
         thickness=board.thickness_typed,
         moisture=board.moisture_typed,
-        rings=board.rings,
+        rings=Rings(board.rings) if board.rings else "",
         source=board.source,
         defects="\n".join(one.typed for one in defects),
         price=board.price_typed,

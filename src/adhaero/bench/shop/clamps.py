@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from adhaero.bench.facts.entry import Entry, Line, Short
 from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
@@ -9,20 +10,42 @@ from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.clamping import ClampKind, ForceKnown
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.store.clamps import ClampsRow, NewClamps, amend_clamps, delete_clamps, insert_clamps, list_clamps
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 
 
 @dataclass(frozen=True)
-class ClampsEntry:
+class ClampsEntry(Entry):
     """Clamps or weights of one kind as typed."""
 
-    name: str
-    kind: str
-    number: str
-    force: str
-    force_known: str = "guessed"
-    in_line: str = "1"
-    side_by_side: str = "1"
+    name: Line
+    kind: ClampKind
+    number: Short
+    force: Short
+    force_known: ForceKnown = ForceKnown.GUESSED
+    in_line: Short = "1"
+    side_by_side: Short = "1"
+
+
+@dataclass(frozen=True)
+class ClampsView:
+    """Clamps in the shop as their form shows them."""
+
+    id: int
+    entry: ClampsEntry
+
+
+@dataclass(frozen=True)
+class ClampsEdit(Entry):
+    """Clamps as they were shown, and as they shall be."""
+
+    was: ClampsEntry
+    now: ClampsEntry
+
+
+def view_clamps(connection: Connection) -> list[ClampsView]:
+    """Return the clamps and weights in the shop. Reads only."""
+    return [ClampsView(row.id, _show_clamps(row)) for row in list_clamps(connection)]
 
 
 def save_clamps(

@@ -1,7 +1,9 @@
 """The glues of the shop: a card for each bottle."""
 
 from dataclasses import dataclass
+from typing import Literal
 
+from adhaero.bench.facts.entry import Entry, Line, Moment
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.shop.glue_figures import FigureView
 from adhaero.core.errors import EntryError, InUse, NotThere
@@ -36,13 +38,13 @@ class GlueView:
 
 
 @dataclass(frozen=True)
-class GlueEntry:
+class GlueEntry(Entry):
     """A glue as typed."""
 
-    name: str
-    family: str
-    opened_on: str | None = None
-    lot: str = ""
+    name: Line
+    family: GlueFamily | Literal[""]
+    opened_on: Moment | None = None
+    lot: Line = ""
 
 
 def check_family(family: str) -> GlueFamily:

@@ -1,8 +1,12 @@
 """The cards of rigs: what one is, where its lines come from and how they are read, and its calibration."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
+from typing import Annotated
 
-from adhaero.bench.facts.requirements import require_unchanged
+from annotated_types import Ge, Le, MaxLen
+
+from adhaero.bench.facts.entry import Entry, Line, Reason, Short
+from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
@@ -10,7 +14,7 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
 from adhaero.core.rig.addresses import check_address
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
-from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.kinds import LoadUnit, Parity, RigKind
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -30,12 +34,6 @@ from adhaero.store.rigs import (
     newest_calibration,
 )
 
-RIG_UNITS = ("N", "kN", "kgf", "lbf", "g", "oz")
-
-
-PARITIES = ("none", "even", "odd")
-
-
 MOST_CAPACITY_N = 1e8
 
 
@@ -43,59 +41,18 @@ _MOST = 1e9
 
 
 @dataclass(frozen=True)
-class RigView:
-    """A rig in the shop with the calibration in use: load = (reading − offset) · factor, in the rig's unit."""
-
-    id: int
-    name: str
-    url: str
-    number_index: int
-    unit: str
-    capacity_n: float
-    capacity_typed: str
-    resolution_n: float
-    resolution_typed: str
-    kind: str
-    bore_mm: float | None
-    bore_typed: str
-    lever_ratio: float | None
-    tare_n: float | None
-    tare_typed: str
-    fixtures: str
-    decimal_mark: str
-    prints: str
-    baud: int
-    parity: str
-    stop_bits: int
-    far_host: str
-    simulated: bool
-    offset: str
-    factor: str
-
-
-@dataclass(frozen=True)
 class RigKindView:
     """A kind of rig in words."""
 
-    name: str
+    name: RigKind
     words: str
     reading: str
     needs: tuple[str, ...]
     caution: str
 
 
-def view_rig(connection: Connection, rig: Rig) -> RigView:
-    """Return the card of a rig. Reads only."""
-    calibration = newest_calibration(connection, rig.id)
-    return RigView(
-        **(asdict(rig) | {"simulated": bool(rig.simulated)}),
-        offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
-        factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
-    )
-
-
 @dataclass(frozen=True)
-class RigEntry:
+class RigEntry(Entry):
     """A rig as typed.
 
     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
@@ -103,25 +60,82 @@ class RigEntry:
     allowed; `simulated` says that the address on this computer may be the practice rig.
     """
 
-    name: str
-    url: str
-    unit: str
-    capacity: str
-    resolution: str
-    number_index: int = 0
-    offset: str = "0"
-    factor: str = "1"
-    kind: str = RigKind.PRESS
-    bore: str = ""
-    lever_ratio: str = ""
-    tare: str = ""
-    fixtures: str = ""
-    decimal_mark: str = DecimalMark.AUTO
-    baud: int = 115_200
-    parity: str = "none"
-    stop_bits: int = 1
-    far_host: str = ""
+    name: Line
+    url: Line
+    unit: LoadUnit
+    capacity: Short
+    resolution: Short
+    number_index: Annotated[int, Ge(0), Le(20)] = 0
+    offset: Short = "0"
+    factor: Short = "1"
+    kind: RigKind = RigKind.PRESS
+    bore: Short = ""
+    lever_ratio: Short = ""
+    tare: Short = ""
+    fixtures: Reason = ""
+    decimal_mark: DecimalMark = DecimalMark.AUTO
+    baud: Annotated[int, Ge(1), Le(10_000_000)] = 115_200
+    parity: Parity = Parity.NONE
+    stop_bits: Annotated[int, Ge(1), Le(9)] = 1
+    far_host: Annotated[str, MaxLen(253)] = ""
     simulated: bool = False
+
+
+@dataclass(frozen=True)
+class RigView:
+    """A rig in the shop: its card as its form shows it, and what it can carry and tell apart, N."""
+
+    id: int
+    entry: RigEntry
+    capacity_n: float
+    resolution_n: float
+
+
+def view_rig(connection: Connection, rig: Rig) -> RigView:
+    """Return the card of a rig. Reads only."""
+    return RigView(rig.id, _show_rig(connection, rig), rig.capacity_n, rig.resolution_n)
+
+
+def _show_rig(connection: Connection, rig: Rig) -> RigEntry:
+    """Return a rig as its form shows it: load = (reading − offset) · factor, in the rig's unit."""
+    calibration = newest_calibration(connection, rig.id)
+    return RigEntry(
+        name=rig.name,
+        url=rig.url,
+        unit=rig.unit,
+        capacity=rig.capacity_typed,
+        resolution=rig.resolution_typed,
+        number_index=rig.number_index,
+        offset=f"{calibration.offset_reading:.10g}" if calibration else "0",
+        factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
+        kind=rig.kind,
+        bore=rig.bore_typed,
+        lever_ratio="" if rig.lever_ratio is None else f"{rig.lever_ratio:g}",
+        tare=rig.tare_typed,
+        fixtures=rig.fixtures,
+        decimal_mark=rig.decimal_mark,
+        baud=rig.baud,
+        parity=rig.parity,
+        stop_bits=rig.stop_bits,
+        far_host=rig.far_host,
+        simulated=rig.simulated,
+    )
+
+
+@dataclass(frozen=True)
+class RigEdit(Entry):
+    """A rig as it was shown, and as it shall be."""
+
+    was: RigEntry
+    now: RigEntry
+
+
+@dataclass(frozen=True)
+class UnitChoice(Entry):
+    """The unit that a rig prints, and the one that is right."""
+
+    printed: Short
+    right: Short
 
 
 def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: RigEntry | None = None) -> int:
@@ -132,7 +146,8 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
     name = entry.name.strip()
     with file.changing(f"{'Added' if rig_id is None else 'Changed'} rig {name}") as connection:
         if rig_id is not None and was is not None:
-            _require_rig_unchanged(connection, rig_id, was)
+            rig = require_rig(connection, rig_id)
+            require_same_form(_show_rig(connection, rig), was, rig.name)
         default = read_units(connection).force
         bounds = Bounds(highest=MOST_CAPACITY_N)
         capacity = parse_quantity(entry.capacity, Kind.FORCE, default, bounds, field="capacity")
@@ -223,24 +238,11 @@ def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
         _calibrate(file, connection, rig_id, calibration.offset_reading, per_unit)
 
 
-def _as_card_unit(printed: str) -> str | None:
+def _as_card_unit(printed: str) -> LoadUnit | None:
     """Return the unit of a card that means a printed one."""
     names = {"kg": "kgf", "lb": "lbf"}
     unit = names.get(printed, printed)
-    return unit if unit in RIG_UNITS else None
-
-
-def _require_rig_unchanged(connection: Connection, rig_id: int, was: RigEntry) -> None:
-    view = view_rig(connection, require_rig(connection, rig_id))
-    for name, shown in asdict(was).items():
-        words = f"the {name.replace('_', ' ')} of {view.name}"
-        require_unchanged(words, str(_entry_text(view, name)), str(shown), name)
-
-
-def _entry_text(view: RigView, name: str) -> object:
-    if name == "lever_ratio":
-        return "" if view.lever_ratio is None else f"{view.lever_ratio:g}"
-    return getattr(view, f"{name}_typed" if name in ("capacity", "resolution", "bore", "tare") else name)
+    return LoadUnit(unit) if unit in list(LoadUnit) else None
 
 
 def _read_kind(connection: Connection, entry: RigEntry) -> RigChange:
@@ -274,14 +276,8 @@ def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> N
         raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
     if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
-    for name, offered in (("unit", RIG_UNITS), ("parity", PARITIES)):
-        if getattr(entry, name) not in offered:
-            words = name.replace("_", " ")
-            raise EntryError(
-                f"“{getattr(entry, name)}” is not a {words} of a rig.",
-                f"Choose one of {', '.join(offered)}.",
-                field=name,
-            )
+    read_choice(LoadUnit, entry.unit, "unit", "is not a unit of a rig")
+    read_choice(Parity, entry.parity, "parity", "is not a parity of a rig")
     if not 50 <= entry.baud <= 4_000_000:
         raise EntryError(
             f"{entry.baud} baud is no speed of a serial port.", "Expected e.g. 9600 or 115200.", field="baud"

@@ -3,6 +3,7 @@
 from dataclasses import asdict, dataclass
 
 from adhaero.bench.shop.boards import StockBoardView, view_stock_boards
+from adhaero.bench.shop.clamps import ClampsView, view_clamps
 from adhaero.bench.shop.glue_figures import view_figures
 from adhaero.bench.shop.glues import GlueView
 from adhaero.bench.shop.hours import HoursView, view_hours
@@ -15,7 +16,6 @@ from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.units import CHOICES, display_unit
 from adhaero.core.wood import list_species
-from adhaero.store.clamps import ClampsRow, list_clamps
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glue_figures, list_glues
@@ -36,10 +36,10 @@ class ShopView:
     glues: list[GlueView]
     rigs: list[RigView]
     boards: list[StockBoardView]
-    clamps: list[ClampsRow]
-    families: list[str]
+    clamps: list[ClampsView]
+    families: list[GlueFamily]
     rig_kinds: list[RigKindView]
-    clamp_kinds: list[str]
+    clamp_kinds: list[ClampKind]
     species: list[str]
     undo: str | None
 
@@ -76,10 +76,10 @@ def view_shop(file: ShopFile) -> ShopView:
             ],
             rigs=[view_rig(connection, rig) for rig in list_rigs(connection)],
             boards=view_stock_boards(connection),
-            clamps=list_clamps(connection),
+            clamps=view_clamps(connection),
             families=list(GlueFamily),
             rig_kinds=[
-                RigKindView(kind.value, form.words, form.reading, form.needs, form.caution)
+                RigKindView(kind, form.words, form.reading, form.needs, form.caution)
                 for kind, form in RIG_FORMS.items()
             ],
             clamp_kinds=list(ClampKind),

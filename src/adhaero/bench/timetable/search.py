@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from math import floor
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Moment
 from adhaero.bench.facts.times import check_moment_ahead
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hands, read_hours, read_zone
@@ -65,6 +66,14 @@ class Found:
 
 def _read(text: str) -> datetime:
     return datetime.fromisoformat(text)
+
+
+@dataclass(frozen=True)
+class Pin(Entry):
+    """Whether a task stays where it is, and where if not there."""
+
+    pinned: bool
+    begin_utc: Moment | None = None
 
 
 def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds: float = SECONDS) -> Iterator[Found]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Moment, Short
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hours, read_zone
 from adhaero.bench.shop.supplies import read_supplies
@@ -18,7 +19,7 @@ from adhaero.store.timetables import TaskClamps, TaskRow, fetch_timetable, list_
 
 
 @dataclass(frozen=True)
-class TimetableEntry:
+class TimetableEntry(Entry):
     """How a timetable is asked for.
 
     Attributes
@@ -28,9 +29,9 @@ class TimetableEntry:
     """
 
     odd_hours: bool = False
-    finish_by_utc: str | None = None
-    give: str = "5 %"
-    break_each: str = "3 min"
+    finish_by_utc: Moment | None = None
+    give: Short = "5 %"
+    break_each: Short = "3 min"
 
 
 @dataclass(frozen=True)

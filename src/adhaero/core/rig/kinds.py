@@ -6,6 +6,25 @@ from types import MappingProxyType
 from typing import Final
 
 
+class LoadUnit(StrEnum):
+    """The unit that a rig prints."""
+
+    NEWTON = "N"
+    KILONEWTON = "kN"
+    KILOGRAM = "kgf"
+    POUND = "lbf"
+    GRAM = "g"
+    OUNCE = "oz"
+
+
+class Parity(StrEnum):
+    """How a serial line checks its bytes."""
+
+    NONE = "none"
+    EVEN = "even"
+    ODD = "odd"
+
+
 class RigKind(StrEnum):
     """What gives the load."""
 

@@ -30,6 +30,7 @@ from adhaero.bench.compare.findings.strength import (
 from adhaero.bench.compare.findings.weak_end import WeakEndChart, find_weak_end
 from adhaero.bench.compare.how_known import How
 from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.entry import Entry, Note
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.shop.past_breaks import ShopBreak, read_shop_breaks
 from adhaero.bench.shop.supplies import Supplies, read_supplies
@@ -184,6 +185,14 @@ def _view(
         bases=[str(one) for one in list_bases(asked)],
         base=str(base or ""),
     )
+
+
+@dataclass(frozen=True)
+class Conclusion(Entry):
+    """A conclusion in words, and what it was when the person began to write."""
+
+    was: Note
+    text: Note
 
 
 def conclude(file: ShopFile, trial_id: int, was: str, text: str) -> None:
