@@ -100,6 +100,9 @@ def test_no_file_outside_the_front_end_is_served(client: TestClient, path: str) 
     assert "root:" not in answer.text
 
 
+TWO_TONS = {"piece": 1, "load": "2 t", "judgement": {"outcome": "broke"}}
+
+
 @pytest.mark.parametrize(
     ("method", "path", "body", "status", "code"),
     [
@@ -112,7 +115,13 @@ def test_no_file_outside_the_front_end_is_served(client: TestClient, path: str) 
         ("DELETE", "/api/trials/1/sets/1", None, 409, "in-use"),
         ("POST", "/api/trials/1/settle", None, 409, "state"),
         ("POST", "/api/trials/1/pulls", {"piece": 1, "rig": 9}, 404, "not-there"),
-        ("POST", "/api/trials/1/breaks", {"piece": 1, "load": "2 t", "judgement": {"outcome": "broke"}}, 422, "ambiguous-entry"),
+        (
+            "POST",
+            "/api/trials/1/breaks",
+            {"piece": 1, "load": "2 t", "judgement": {"outcome": "broke"}},
+            422,
+            "ambiguous-entry",
+        ),
         ("GET", "/api/nowhere", None, 404, "http"),
         ("DELETE", "/api/today", None, 405, "http"),
     ],
@@ -126,7 +135,7 @@ def test_every_problem_has_the_same_form(
     problem = answer.json()
     assert problem["status"] == status
     assert problem["code"] == code
-    assert problem["type"] == f"about:blank#{code}"
+    assert problem["type"] == f"/api/problems/{code}"
     assert problem["detail"]
 
 

@@ -60,3 +60,27 @@ def test_a_reason_is_asked_for_in_words_a_screen_can_use(client: TestClient) -> 
     assert (answer.status_code, answer.json()["code"]) == (409, "reason-needed")
     assert client.patch("/api/trials/1/plan", json={**change, "reason": "agreed"}).status_code == 200
     assert client.get("/api/trials/1/plan").json()["amendments"][0]["reason"] == "agreed"
+
+
+def test_a_priced_board_is_saved_and_changed_as_its_form_shows_it(client: TestClient) -> None:
+    board = client.post("/api/shop/boards", json={**PLANK, "price": "18.50", "defects": "400 to 460 knot"}).json()["id"]
+    (shown,) = client.get("/api/shop").json()["boards"]
+    assert shown["entry"] | {"price": "", "defects": ""} == {
+        **PLANK, "moisture": "", "rings": "", "source": "", "defects": "", "count": "1", "price": "",
+    }  # fmt: skip
+    edit = {"was": shown["entry"], "now": {**shown["entry"], "price": "21"}}
+    assert client.put(f"/api/shop/boards/{board}", json=edit).status_code == 204
+    assert client.get("/api/shop").json()["boards"][0]["entry"]["price"] == "21"
+    assert client.put(f"/api/shop/boards/{board}", json=edit).json()["code"] == "stale-edit"
+
+
+def test_all_faults_of_a_form_are_told_at_once_each_at_its_field(client: TestClient) -> None:
+    answer = client.post("/api/shop/boards", json={**PLANK, "name": " ", "width": "34 lb", "price": "much"})
+    problem = answer.json()
+    assert (answer.status_code, problem["code"], problem["field"]) == (422, "entry", "name")
+    assert [one["field"] for one in problem["faults"]] == ["name", "width", "price"]
+    assert "is a force" in problem["faults"][1]["detail"]
+    types = client.post("/api/shop/boards", json={**PLANK, "name": 3, "colour": "red"}).json()
+    assert (types["code"], {one["field"] for one in types["faults"]}) == ("request", {"name", "colour"})
+    known = {one["type"] for one in client.get("/api/problems").json()}
+    assert {problem["type"], types["type"]} <= known

@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 from starlette.requests import Request
 
+from adhaero.api import problems
 from adhaero.api.context import Shop
 from adhaero.core.errors import NotAllowed, NotThere, StateError
 from adhaero.store.copies import copy_shop, list_daily_copies
@@ -66,6 +67,12 @@ class NoticeView(BaseModel):
     """Whose work is shipped with the application, and under which licence."""
 
     text: str
+
+
+@router.get("/problems")
+def get_problems() -> list[problems.ProblemType]:
+    """Return the kinds of problems that answers name."""
+    return problems.list_problem_types()
 
 
 @router.get("/notice")

@@ -51,6 +51,15 @@ class AmbiguousEntry(EntryError):
     code = "ambiguous-entry"
 
 
+class FormError(EntryError):
+    """Several fields of one form that cannot be read; `faults` are what is wrong with each, in its order."""
+
+    def __init__(self, faults: tuple[EntryError, ...]) -> None:
+        self.faults = faults
+        first = faults[0]
+        super().__init__(" ".join(one.sentence for one in faults), field=first.field, choices=first.choices)
+
+
 class PlanError(AdhaeroError, ValueError):
     """A plan that cannot be carried out as it stands."""
 

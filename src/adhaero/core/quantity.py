@@ -265,6 +265,13 @@ def parse_quantity(
     return Quantity(magnitude, typed)
 
 
+def parse_optional(
+    text: str, kind: Kind, default_unit: str = "", bounds: Bounds | None = None, *, field: str | None = None
+) -> Quantity | None:
+    """Read an entry that may be left empty, as `parse_quantity` does; None for an empty one."""
+    return parse_quantity(text, kind, default_unit, bounds, field=field) if text.strip() else None
+
+
 def parse_count(text: str, things: str, lowest: int, highest: int, *, field: str) -> int:
     """Return a whole number as typed; raises `EntryError` naming the `things` and the range."""
     cleaned = text.strip()

@@ -12,12 +12,13 @@ export class ProblemError extends Error {
 }
 
 const OFFLINE: Schemas["Problem"] = {
-  type: "about:blank#offline",
+  type: "/api/problems/offline",
   title: "The program does not answer.",
   status: 0,
   detail: "The program does not answer. Nothing was saved. Start it again, then repeat the step.",
   code: "offline",
   choices: [],
+  faults: [],
 };
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };

@@ -2256,6 +2256,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/problems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Problems
+         * @description Return the kinds of problems that answers name.
+         */
+        get: operations["get_problems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/notice": {
         parameters: {
             query?: never;
@@ -3400,6 +3420,21 @@ export interface components {
             back_s: number | null;
         };
         /**
+         * Fault
+         * @description What is wrong with one field of a form.
+         */
+        Fault: {
+            /** Field */
+            field: string | null;
+            /** Detail */
+            detail: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+        };
+        /**
          * FigureView
          * @description One figure of a glue's card: as typed, and what is usual with its family where nothing is typed.
          */
@@ -4535,7 +4570,17 @@ export interface components {
         };
         /**
          * Problem
-         * @description A problem: what was understood, what was expected, what to do, and where.
+         * @description A problem: what was understood, what was expected, what to do, and where; `faults` field by field of a form.
+         * @example {
+         *       "choices": [],
+         *       "code": "entry",
+         *       "detail": "“thick” was not understood: it holds no number. Expected a length, e.g. 24 mm.",
+         *       "faults": [],
+         *       "field": "thickness",
+         *       "status": 422,
+         *       "title": "“thick” was not understood: it holds no number.",
+         *       "type": "/api/problems/entry"
+         *     }
          */
         Problem: {
             /** Type */
@@ -4555,6 +4600,25 @@ export interface components {
              * @default []
              */
             choices: string[];
+            /**
+             * Faults
+             * @default []
+             */
+            faults: components["schemas"]["Fault"][];
+        };
+        /**
+         * ProblemType
+         * @description A kind of problem: its address, its code, and when it is said.
+         */
+        ProblemType: {
+            /** Type */
+            type: string;
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Status */
+            status: number | null;
         };
         /**
          * PullDate
@@ -9870,6 +9934,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_problems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemType"][];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

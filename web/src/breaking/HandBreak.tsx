@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
-import { Trouble } from "../ui/Trouble";
+import { isFaulty, Trouble } from "../ui/Trouble";
 import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, toBody } from "./JudgeFace";
 import { breakByHand, useTypedLoad } from "./queries";
 
@@ -47,7 +47,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
           value={load}
           autoFocus
           autoComplete="off"
-          aria-invalid={act.problem?.field === "load"}
+          aria-invalid={isFaulty(act.problem, "load")}
           onChange={(event) => type(event.target.value)}
         />
       </label>
@@ -65,7 +65,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
             className="entry mono w-32"
             value={held}
             autoComplete="off"
-            aria-invalid={act.problem?.field === "held"}
+            aria-invalid={isFaulty(act.problem, "held")}
             onChange={(event) => typeHeld(event.target.value)}
           />
         </label>

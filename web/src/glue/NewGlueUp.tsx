@@ -5,7 +5,7 @@ import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { useShop } from "../shop/queries";
 import { Pick } from "../ui/Pick";
-import { Trouble } from "../ui/Trouble";
+import { isFaulty, Trouble } from "../ui/Trouble";
 import { When } from "../ui/When";
 import { type GlueUp, startBatch } from "./queries";
 
@@ -80,7 +80,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
         className="entry"
         value={form[name]}
         placeholder={hint}
-        aria-invalid={act.problem?.field === name}
+        aria-invalid={isFaulty(act.problem, name)}
         onChange={(event) => set({ [name]: event.target.value })}
       />
     </label>

@@ -1,7 +1,7 @@
 // The dry run: the whole trial many times on paper, with the effects that the person guesses.
 import { useState } from "react";
 import { ProblemError, type Schemas } from "../api/client";
-import { Trouble } from "../ui/Trouble";
+import { isFaulty, Trouble } from "../ui/Trouble";
 import { More, usePlanning } from "./planning";
 import { dryRun } from "./queries";
 
@@ -66,7 +66,7 @@ export function DryRun() {
               aria-label={`Guess: ${one.name}`}
               placeholder="100 %"
               value={guesses[one.field] ?? ""}
-              aria-invalid={problem?.field === one.field}
+              aria-invalid={isFaulty(problem, one.field)}
               onChange={(event) => setGuesses({ ...guesses, [one.field]: event.target.value })}
             />
           </label>
@@ -77,7 +77,7 @@ export function DryRun() {
             className="entry"
             placeholder="0 %"
             value={held}
-            aria-invalid={problem?.field === "held"}
+            aria-invalid={isFaulty(problem, "held")}
             onChange={(event) => setHeld(event.target.value)}
           />
         </label>

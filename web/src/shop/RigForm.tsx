@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useLive } from "../breaking/useLive";
 import { Pick } from "../ui/Pick";
-import { Trouble } from "../ui/Trouble";
+import { isFaulty, Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
 import { saveRig } from "./queries";
 
@@ -102,7 +102,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
                   className="entry"
                   inputMode="numeric"
                   value={baud}
-                  aria-invalid={act.problem?.field === "baud"}
+                  aria-invalid={isFaulty(act.problem, "baud")}
                   onChange={(event) => setBaud(event.target.value)}
                 />
               </label>

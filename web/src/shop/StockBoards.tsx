@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
-import { Trouble } from "../ui/Trouble";
+import { isFaulty, Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
 import { removeBoard, saveBoard, sendBoardPhoto } from "./queries";
 
@@ -160,7 +160,7 @@ function BoardForm({ view, species, onDone }: { view?: View; species: string[]; 
           rows={2}
           placeholder="400 to 460 knot"
           value={form.defects}
-          aria-invalid={act.problem?.field === "defects"}
+          aria-invalid={isFaulty(act.problem, "defects")}
           onChange={(event) => set({ defects: event.target.value })}
         />
       </label>

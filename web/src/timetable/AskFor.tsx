@@ -1,6 +1,7 @@
 // How the timetable is asked for: how exact, how fast, odd hours or not, done by when.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { isFaulty } from "../ui/Trouble";
 import { toLocal } from "../ui/When";
 
 interface Props {
@@ -27,7 +28,7 @@ export function AskFor({ view, running, problem, onAsk }: Props) {
         <input
           className="entry"
           value={form.give}
-          aria-invalid={problem?.field === "give"}
+          aria-invalid={isFaulty(problem, "give")}
           onChange={(event) => set({ give: event.target.value })}
         />
       </label>
@@ -36,7 +37,7 @@ export function AskFor({ view, running, problem, onAsk }: Props) {
         <input
           className="entry"
           value={form.break_each}
-          aria-invalid={problem?.field === "break_each"}
+          aria-invalid={isFaulty(problem, "break_each")}
           onChange={(event) => set({ break_each: event.target.value })}
         />
       </label>
@@ -45,7 +46,7 @@ export function AskFor({ view, running, problem, onAsk }: Props) {
         <input
           type="datetime-local"
           className="entry"
-          aria-invalid={problem?.field === "finish_by_utc"}
+          aria-invalid={isFaulty(problem, "finish_by_utc")}
           value={form.finish_by_utc ? toLocal(form.finish_by_utc) : ""}
           onChange={(event) =>
             set({ finish_by_utc: event.target.value ? new Date(event.target.value).toISOString() : null })

@@ -1,6 +1,7 @@
 // A form of texts: what stands in it, and a labelled entry for each; the server reads them.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { FaultAt, isFaulty } from "./Trouble";
 
 /** The fields of a form that are typed. */
 type Texts<T> = { [K in keyof T & string]: T[K] extends string | undefined ? K : never }[keyof T & string];
@@ -16,9 +17,10 @@ export function useForm<T extends object>(start: T, problem: Schemas["Problem"] 
         value={String(form[name] ?? "")}
         placeholder={hint}
         autoComplete="off"
-        aria-invalid={problem?.field === name}
+        aria-invalid={isFaulty(problem, name)}
         onChange={(event) => set({ [name]: event.target.value } as unknown as Partial<T>)}
       />
+      <FaultAt problem={problem} field={name} />
     </label>
   );
   return { form, set, text };

@@ -8,6 +8,7 @@ from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
 from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Id, Short
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.form import FormReader
 from adhaero.core.pieces import Act
 from adhaero.core.pulls import PullSource, PullState
 from adhaero.store.file import ShopFile
@@ -48,12 +49,19 @@ def break_by_hand(
         book = read_book(connection, trial_id)
         piece = book.piece(entry.piece)
         book.require(Act.LOAD, piece, file.clock())
-        values = read_judgement(entry.judgement)
-        if FIXTURES[book.fixture].kind == "none":
+        form = FormReader()
+        seen = form.read(read_judgement, entry.judgement)
+        pried = FIXTURES[book.fixture].kind == "none"
+        read = None
+        if not pried:
+            outcome, beyond = entry.judgement.outcome, entry.beyond_rig
+            load = form.read(read_load, connection, book, entry.load, outcome, beyond)
+            form.finish()
+            read = load.value
+        form.finish()
+        values = seen.value
+        if pried:
             refuse_load(entry.load, values)
-            read = None
-        else:
-            read = read_load(connection, book, entry.load, entry.judgement.outcome, entry.beyond_rig)
         held_n, held_typed = read_held(
             connection, book, entry.held, read.load_n if read else 0.0, entry.judgement.outcome
         )

@@ -14,6 +14,7 @@ from adhaero.bench.facts.times import check_moment
 from adhaero.bench.shop.glues import check_family
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
+from adhaero.core.form import FormReader
 from adhaero.core.glue import GlueFamily
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
@@ -106,7 +107,7 @@ class _Air(TypedDict):
 
 def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
     """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
-    units = read_units(connection)
+    units, form = read_units(connection), FormReader()
 
     def read(field: str, typed: str, kind: Kind, bounds: Bounds) -> tuple[float | None, str]:
         found = [
@@ -115,16 +116,17 @@ def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
         return fmean(one.si for one in found) if found else None, "; ".join(one.typed for one in found)
 
     share = Bounds(0, 100, zero_allowed=True)
-    air = read("shop_temperature", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60))
-    humidity = read("humidity", entry.humidity, Kind.PERCENT, share)
-    moisture = read("wood_moisture", entry.wood_moisture, Kind.PERCENT, share)
+    air = form.read(read, "shop_temperature", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60))
+    humidity = form.read(read, "humidity", entry.humidity, Kind.PERCENT, share)
+    moisture = form.read(read, "wood_moisture", entry.wood_moisture, Kind.PERCENT, share)
+    form.finish()
     return _Air(
-        shop_temperature_c=air[0],
-        shop_temperature_typed=air[1],
-        humidity_pct=humidity[0],
-        humidity_typed=humidity[1],
-        wood_moisture_pct=moisture[0],
-        wood_moisture_typed=moisture[1],
+        shop_temperature_c=air.value[0],
+        shop_temperature_typed=air.value[1],
+        humidity_pct=humidity.value[0],
+        humidity_typed=humidity.value[1],
+        wood_moisture_pct=moisture.value[0],
+        wood_moisture_typed=moisture.value[1],
     )
 
 

@@ -9,7 +9,8 @@ from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
-from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
+from adhaero.core.form import FormReader
+from adhaero.core.quantity import Bounds, Kind, parse_count, parse_optional, parse_quantity
 from adhaero.core.wood import Rings
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -85,24 +86,24 @@ def save_stock_board(
     """
     name = entry.name.strip()
     with file.changing(f"{'Added' if board_id is None else 'Changed'} board {name}") as connection:
-        values, defects = _read_board(connection, entry)
         others = {one.name.lower() for one in list_stock_boards(connection) if one.id != board_id}
-        if board_id is not None:
-            board = require_stock_board(connection, board_id)
-            if was is not None:
-                shown = _show_board(board, list_defects(connection).get(board_id, ()))
-                require_same_form(shown, was, board.name)
-            _check_name(name, others)
-            amend_stock_board(connection, board_id, **values, name=name)
-            for old in list_defects(connection).get(board_id, ()):
-                delete_defect(connection, old.id)
-            ids = [board_id]
+        form = FormReader()
+        count = 1
+        if board_id is None:
+            count = form.read(parse_count, entry.count or "1", "boards", 1, 200, field="count").value_or(1)
+        named = form.read(_name_boards, name, count, others)
+        values, defects = _read_board(form, entry, read_units(connection).length)
+        if board_id is None:
+            ids = [insert_stock_board(connection, **values, name=one) for one in named.value]
         else:
-            count = parse_count(entry.count or "1", "boards", 1, 200, field="count")
-            names = [name] if count == 1 else [f"{name} {number}" for number in range(1, count + 1)]
-            for one in names:
-                _check_name(one, others)
-            ids = [insert_stock_board(connection, **values, name=one) for one in names]
+            board = require_stock_board(connection, board_id)
+            old = list_defects(connection).get(board_id, ())
+            if was is not None:
+                require_same_form(_show_board(board, old), was, board.name)
+            amend_stock_board(connection, board_id, **values, name=name)
+            for one in old:
+                delete_defect(connection, one.id)
+            ids = [board_id]
         for one_id in ids:
             for defect in defects:
                 insert_defect(connection, stock_board_id=one_id, **defect)
@@ -125,11 +126,15 @@ def _show_board(board: StockBoard, defects: Sequence[Defect]) -> StockBoardEntry
     )
 
 
-def _check_name(name: str, others: set[str]) -> None:
-    if not 1 <= len(name) <= 60:
-        raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
-    if name.lower() in others:
-        raise EntryError(f"There is a board called {name} already.", "Each name stands once.", field="name")
+def _name_boards(name: str, count: int, others: set[str]) -> list[str]:
+    """Return the names of boards alike; raises `EntryError`."""
+    names = [name] if count == 1 else [f"{name} {number}" for number in range(1, count + 1)]
+    for one in names:
+        if not name or len(one) > 60:
+            raise EntryError("The board has no name.", "Expected 1 to 60 letters.", field="name")
+        if one.lower() in others:
+            raise EntryError(f"There is a board called {one} already.", "Each name stands once.", field="name")
+    return names
 
 
 class _Card(TypedDict):
@@ -159,39 +164,45 @@ class _Stretch(TypedDict):
     words: str
 
 
-def _read_board(connection: Connection, entry: StockBoardEntry) -> tuple[_Card, list[_Stretch]]:
-    unit = read_units(connection).length
-    most = {"length": _LONGEST_BOARD_MM, "width": 2000.0, "thickness": 500.0}
+def _read_board(form: FormReader, entry: StockBoardEntry, unit: str) -> tuple[_Card, list[_Stretch]]:
+    """Finish the form of a board; raises `EntryError`."""
     length, width, thickness = (
-        parse_quantity(getattr(entry, field), Kind.LENGTH, unit, Bounds(highest=highest), field=field)
-        for field, highest in most.items()
+        form.read(parse_quantity, typed, Kind.LENGTH, unit, Bounds(highest=highest), field=field)
+        for field, typed, highest in (
+            ("length", entry.length, _LONGEST_BOARD_MM),
+            ("width", entry.width, 2000.0),
+            ("thickness", entry.thickness, 500.0),
+        )
     )
-    price = moisture = None
-    if entry.price.strip():
-        price = parse_quantity(entry.price, Kind.NUMBER, bounds=Bounds(highest=1e6, zero_allowed=True), field="price")
-    if entry.moisture.strip():
-        moisture = parse_quantity(entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
+    any_price = Bounds(highest=1e6, zero_allowed=True)
+    price = form.read(parse_optional, entry.price, Kind.NUMBER, bounds=any_price, field="price")
+    moisture = form.read(parse_optional, entry.moisture, Kind.PERCENT, bounds=Bounds(highest=60), field="moisture")
     if entry.rings:
-        read_choice(Rings, entry.rings, "rings", "is not how rings lie")
+        form.read(read_choice, Rings, entry.rings, "rings", "is not how rings lie")
+    defects = form.read(_read_defects, entry.defects, unit)
+    form.finish()
+    for defect in defects.value:
+        if defect["from_mm"] >= length.value.si:
+            raise EntryError(f"“{defect['typed']}” lies beyond the board ({length.value.si:g} mm).", field="defects")
     board = _Card(
         species=entry.species.strip()[:60],
         source=entry.source.strip()[:200],
-        length_mm=length.si,
-        length_typed=length.typed,
-        width_mm=width.si,
-        width_typed=width.typed,
-        thickness_mm=thickness.si,
-        thickness_typed=thickness.typed,
-        price=price.si if price else None,
-        price_typed=price.typed if price else "",
-        moisture_pct=moisture.si if moisture else None,
-        moisture_typed=moisture.typed if moisture else "",
+        length_mm=length.value.si,
+        length_typed=length.value.typed,
+        width_mm=width.value.si,
+        width_typed=width.value.typed,
+        thickness_mm=thickness.value.si,
+        thickness_typed=thickness.value.typed,
+        price=price.value.si if price.value else None,
+        price_typed=price.value.typed if price.value else "",
+        moisture_pct=moisture.value.si if moisture.value else None,
+        moisture_typed=moisture.value.typed if moisture.value else "",
         rings=entry.rings,
     )
-    return board, _read_defects(entry.defects, unit, length.si)
+    return board, defects.value
 
 
-def _read_defects(text: str, unit: str, length_mm: float) -> list[_Stretch]:
+def _read_defects(text: str, unit: str) -> list[_Stretch]:
     found: list[_Stretch] = []
     for line in (line.strip() for line in text.replace(";", "\n").splitlines()):
         if not line:
@@ -212,8 +223,6 @@ def _read_defects(text: str, unit: str, length_mm: float) -> list[_Stretch]:
         high = parse_quantity(high_text, Kind.LENGTH, unit, bounds, field="defects").si
         if not low < high:
             raise EntryError(f"“{line}” runs backwards.", "Expected the nearer end first.", field="defects")
-        if low >= length_mm:
-            raise EntryError(f"“{line}” lies beyond the board ({length_mm:g} mm).", field="defects")
         found.append(_Stretch(from_mm=low, to_mm=high, typed=line, words=words.strip()))
     return found
 

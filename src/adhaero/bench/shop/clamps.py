@@ -7,6 +7,7 @@ from adhaero.bench.facts.requirements import require_same_form
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, NotThere
+from adhaero.core.form import FormReader
 from adhaero.core.plan.clamping import ClampKind, ForceKnown
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.store.clamps import ClampsRow, NewClamps, amend_clamps, delete_clamps, insert_clamps, list_clamps
@@ -58,21 +59,25 @@ def save_clamps(
     name = entry.name.strip()
     with file.changing(f"{'Added' if clamps_id is None else 'Changed'} {name}") as connection:
         rows = list_clamps(connection)
-        if not 1 <= len(name) <= 60:
-            raise EntryError("They have no name.", "Expected 1 to 60 letters.", field="name")
-        if any(one.name.lower() == name.lower() and one.id != clamps_id for one in rows):
-            raise EntryError(f"{name} are there already.", "Each name stands once.", field="name")
-        unit = read_units(connection).force
-        force = parse_quantity(entry.force, Kind.FORCE, unit, Bounds(highest=1e6), field="force")
+        unit, most = read_units(connection).force, Bounds(highest=1e6)
+        form = FormReader()
+        form.read(_check_name, name, {one.name.lower() for one in rows if one.id != clamps_id})
+        kind = form.read(read_choice, ClampKind, entry.kind, "kind", "is no kind of clamp")
+        number = form.read(parse_count, entry.number, "of them", 1, 1000, field="number")
+        force = form.read(parse_quantity, entry.force, Kind.FORCE, unit, most, field="force")
+        known = form.read(read_choice, ForceKnown, entry.force_known, "force_known")
+        line = form.read(parse_count, entry.in_line, "pieces in line", 1, 100, field="in_line")
+        side = form.read(parse_count, entry.side_by_side, "pieces side by side", 1, 100, field="side_by_side")
+        form.finish()
         values = NewClamps(
             name=name,
-            kind=read_choice(ClampKind, entry.kind, "kind", "is no kind of clamp"),
-            number=parse_count(entry.number, "of them", 1, 1000, field="number"),
-            force_n=force.si,
-            force_typed=force.typed,
-            force_known=read_choice(ForceKnown, entry.force_known, "force_known"),
-            in_line=parse_count(entry.in_line, "pieces in line", 1, 100, field="in_line"),
-            side_by_side=parse_count(entry.side_by_side, "pieces side by side", 1, 100, field="side_by_side"),
+            kind=kind.value,
+            number=number.value,
+            force_n=force.value.si,
+            force_typed=force.value.typed,
+            force_known=known.value,
+            in_line=line.value,
+            side_by_side=side.value,
         )
         if clamps_id is None:
             return insert_clamps(connection, **values)
@@ -81,6 +86,13 @@ def save_clamps(
             require_same_form(_show_clamps(row), was, row.name)
         amend_clamps(connection, clamps_id, **values)
         return clamps_id
+
+
+def _check_name(name: str, others: set[str]) -> None:
+    if not 1 <= len(name) <= 60:
+        raise EntryError("They have no name.", "Expected 1 to 60 letters.", field="name")
+    if name.lower() in others:
+        raise EntryError(f"{name} are there already.", "Each name stands once.", field="name")
 
 
 def _show_clamps(row: ClampsRow) -> ClampsEntry:

@@ -11,7 +11,8 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
 from adhaero.core.fixture import Fixture
-from adhaero.core.quantity import Bounds, Kind, factor, parse_quantity
+from adhaero.core.form import FormReader, Read
+from adhaero.core.quantity import Bounds, Kind, Quantity, factor, parse_quantity
 from adhaero.core.rig.addresses import check_address
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.rig.kinds import LoadUnit, Parity, RigKind
@@ -148,59 +149,80 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
         if rig_id is not None and was is not None:
             rig = require_rig(connection, rig_id)
             require_same_form(_show_rig(connection, rig), was, rig.name)
-        default = read_units(connection).force
-        bounds = Bounds(highest=MOST_CAPACITY_N)
-        capacity = parse_quantity(entry.capacity, Kind.FORCE, default, bounds, field="capacity")
-        resolution = parse_quantity(entry.resolution, Kind.FORCE, default, bounds, field="resolution")
-        if resolution.si >= capacity.si:
-            raise EntryError(
-                f"It reads in steps of {resolution.typed} and pulls up to {capacity.typed}.",
-                "A step is much smaller than the capacity.",
-                "Check both numbers and their units.",
-                field="resolution",
-            )
+        form = FormReader()
+        capacity, resolution = _read_limits(form, connection, entry)
+        mark = form.read(read_choice, DecimalMark, entry.decimal_mark, "decimal_mark", "is not a decimal mark of a rig")
+        kind = form.read(_read_kind, connection, entry)
+        offset, per_unit = form.read(_read_number, entry.offset, "offset"), form.read(_read_factor, entry)
+        for check in (_check_name, _check_line):
+            form.read(check, connection, entry, rig_id)
+        form.finish()
         values = NewRig(
             name=name,
             url=entry.url.strip(),
             number_index=entry.number_index,
             unit=entry.unit,
-            capacity_n=capacity.si,
-            capacity_typed=capacity.typed,
-            resolution_n=resolution.si,
-            resolution_typed=resolution.typed,
-            decimal_mark=read_choice(DecimalMark, entry.decimal_mark, "decimal_mark", "is not a decimal mark of a rig"),
+            capacity_n=capacity.value.si,
+            capacity_typed=capacity.value.typed,
+            resolution_n=resolution.value.si,
+            resolution_typed=resolution.value.typed,
+            decimal_mark=mark.value,
             baud=entry.baud,
             parity=entry.parity,
             stop_bits=entry.stop_bits,
             far_host=entry.far_host.strip().lower(),
             simulated=entry.simulated,
         )
-        kind = _read_kind(connection, entry)
-        _check_rig(connection, entry, rig_id)
         if rig_id is None:
             rig_id = insert_rig(connection, **values)
         else:
             amend_rig(connection, require_rig(connection, rig_id).id, **values)
-        amend_rig(connection, rig_id, **kind)
-        anything = Bounds(-_MOST, _MOST, zero_allowed=True)
-        offset = parse_quantity(entry.offset, Kind.NUMBER, bounds=anything, field="offset").si
-        multiplier = parse_quantity(entry.factor, Kind.NUMBER, bounds=anything, field="factor").si
-        if multiplier == 0:
-            raise EntryError(
-                "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
-            )
-        _calibrate(file, connection, rig_id, offset, multiplier * factor(Kind.FORCE, entry.unit))
+        amend_rig(connection, rig_id, **kind.value)
+        _calibrate(file, connection, rig_id, offset.value, per_unit.value)
         return rig_id
 
 
-def _calibrate(file: ShopFile, connection: Connection, rig_id: int, offset: float, per_unit: float) -> None:
-    """Write a new calibration where it differs from the one in use. Raises `EntryError`."""
+def _read_limits(form: FormReader, connection: Connection, entry: RigEntry) -> tuple[Read[Quantity], Read[Quantity]]:
+    """Return how much a rig pulls and how fine it reads."""
+    default, bounds = read_units(connection).force, Bounds(highest=MOST_CAPACITY_N)
+    capacity = form.read(parse_quantity, entry.capacity, Kind.FORCE, default, bounds, field="capacity")
+    resolution = form.read(parse_quantity, entry.resolution, Kind.FORCE, default, bounds, field="resolution")
+    if capacity.there and resolution.there and resolution.value.si >= capacity.value.si:
+        form.refuse(
+            EntryError(
+                f"It reads in steps of {resolution.value.typed} and pulls up to {capacity.value.typed}.",
+                "A step is much smaller than the capacity.",
+                "Check both numbers and their units.",
+                field="resolution",
+            )
+        )
+    return capacity, resolution
+
+
+def _read_number(typed: str, field: str) -> float:
+    return parse_quantity(typed, Kind.NUMBER, bounds=Bounds(-_MOST, _MOST, zero_allowed=True), field=field).si
+
+
+def _read_factor(entry: RigEntry) -> float:
+    """Return the newtons of one unit that a rig shows; raises `EntryError`."""
+    multiplier = _read_number(entry.factor, "factor")
+    if multiplier == 0:
+        raise EntryError(
+            "The factor is 0.", "Every load would read 0.", "Expected 1 for a rig that reads true.", field="factor"
+        )
+    unit = read_choice(LoadUnit, entry.unit, "unit", "is not a unit of a rig")
+    per_unit = multiplier * factor(Kind.FORCE, unit)
     if not 1e-9 <= abs(per_unit) < _MOST:
         raise EntryError(
             f"The factor makes {abs(per_unit):.3g} N of one unit.",
             "Expected about 1 for a rig that reads true.",
             field="factor",
         )
+    return per_unit
+
+
+def _calibrate(file: ShopFile, connection: Connection, rig_id: int, offset: float, per_unit: float) -> None:
+    """Write a new calibration where it differs from the one in use."""
     current = newest_calibration(connection, rig_id)
     if current is None or (current.offset_reading, current.newton_per_unit) != (offset, per_unit):
         insert_calibration(
@@ -271,12 +293,15 @@ def _read_kind(connection: Connection, entry: RigEntry) -> RigChange:
     )
 
 
-def _check_rig(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
+def _check_name(connection: Connection, entry: RigEntry, rig_id: int | None) -> None:
     if not 1 <= len(entry.name.strip()) <= 80:
         raise EntryError("The rig has no name.", "Expected 1 to 80 letters.", field="name")
     if any(rig.name.lower() == entry.name.strip().lower() and rig.id != rig_id for rig in list_rigs(connection)):
         raise EntryError(f"There is a rig called {entry.name.strip()} already.", "Each name stands once.", field="name")
-    read_choice(LoadUnit, entry.unit, "unit", "is not a unit of a rig")
+
+
+def _check_line(_: Connection, entry: RigEntry, __: int | None) -> None:
+    """Raise `EntryError` for an address or a serial line that cannot be."""
     read_choice(Parity, entry.parity, "parity", "is not a parity of a rig")
     if not 50 <= entry.baud <= 4_000_000:
         raise EntryError(

@@ -14,6 +14,7 @@ from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.timetable.glue_ups import Gathered, Pace, gather_glue_ups
 from adhaero.bench.timetable.view import TimetableEntry
 from adhaero.core.errors import NotThere, StateError
+from adhaero.core.form import FormReader
 from adhaero.core.plan.hours import list_windows
 from adhaero.core.plan.tasks import HANDS, Making, Task, TaskKind, Timetable, estimate_horizon
 from adhaero.core.plan.timetable import Remedy, find_remedies, solve
@@ -121,11 +122,11 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
 
 
 def _read_pace(entry: TimetableEntry) -> Pace:
-    give = parse_quantity(
-        entry.give, Kind.PERCENT, bounds=Bounds(highest=_MOST_GIVE_PCT, zero_allowed=True), field="give"
-    )
-    each = parse_quantity(entry.break_each, Kind.TIME, "min", Bounds(highest=3600), field="break_each")
-    return Pace(give.si / 100, each.si / 60)
+    form, most = FormReader(), Bounds(highest=_MOST_GIVE_PCT, zero_allowed=True)
+    give = form.read(parse_quantity, entry.give, Kind.PERCENT, bounds=most, field="give")
+    each = form.read(parse_quantity, entry.break_each, Kind.TIME, "min", Bounds(highest=3600), field="break_each")
+    form.finish()
+    return Pace(give.value.si / 100, each.value.si / 60)
 
 
 def _read_end(text: str, now: datetime) -> datetime:
