@@ -1,5 +1,6 @@
 """The closed sets of a pull: where its load came from, how far it is, what became of the piece."""
 
+from collections.abc import Sequence
 from enum import StrEnum
 from types import MappingProxyType
 from typing import Final
@@ -57,3 +58,17 @@ FAILED_IN_WORDS: Final = MappingProxyType(
         FailedIn.FIXTURE: "in the fixture",
     }
 )
+
+# a pull below this share of the highest one of its piece only took up the slack
+SLACK: Final = 0.02
+
+
+def count_loadings(loads_n: Sequence[float]) -> int:
+    """Return how often a piece was really loaded: pulls that reached a fiftieth of its highest load, at least one.
+
+    Examples
+    --------
+    >>> count_loadings([12.0, 900.0, 1400.0]), count_loadings([0.0])
+    (2, 1)
+    """
+    return sum(load > SLACK * max(loads_n) for load in loads_n) or 1

@@ -12,7 +12,7 @@ from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.cure import exposures
-from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.glue.clamps import put_clamps_on
 from adhaero.bench.glue.glue_ups import GlueUpEntry, start_batch
 from adhaero.bench.plan import factors, levels, sets, settled
@@ -151,11 +151,11 @@ def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> 
     add_boards(shop.file, shop.trial, BoardEntry("larch", "6", "2"))
     add_boards(shop.file, shop.trial, BoardEntry("ash", "6", "2"))
     with shop.file.reading() as connection:
-        book = read_book(connection, shop.trial)
-    dealt = deal_plan(book)
-    boards = list(book.boards.values())
+        facts = read_trial(connection, shop.trial)
+    dealt = deal_plan(facts)
+    boards = list(facts.boards.values())
     assert not dealt.problem
-    found = {(book.sets[one.treatment].name, boards[one.board].species) for one in dealt.places}
+    found = {(facts.sets[one.treatment].name, boards[one.board].species) for one in dealt.places}
     assert {pair for pair in found if pair[0].startswith("Solid")} == {("Solid, larch", "larch"), ("Solid, ash", "ash")}
     factors.remove_factor(shop.file, shop.trial, factor)
     assert solids(shop) == ["Solid"]

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.over.void import void_piece
 from adhaero.bench.plan.sets import add_control
 from adhaero.bench.saw.labels import _label, draw_label_page, find_piece, print_labels
@@ -58,9 +58,9 @@ def test_1280_labels_come_page_by_page_each_once_and_none_lost(tmp_path: Path) -
 def test_a_code_opens_a_page_only_where_a_phone_can_open_it(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw()
     with shop.file.reading() as connection:
-        book = read_book(connection, shop.trial)
-    piece = next(iter(book.pieces.values()))
-    near, far = _label(book, piece.id, "")[0], _label(book, piece.id, "http://192.168.7.20:8700")[0]
+        facts = read_trial(connection, shop.trial)
+    piece = next(iter(facts.pieces.values()))
+    near, far = _label(facts, piece.id, "")[0], _label(facts, piece.id, "http://192.168.7.20:8700")[0]
     assert near.code == f"{shop.trial}/{piece.label}"
     assert far.code == f"http://192.168.7.20:8700/trials/{shop.trial}/break?piece={piece.id}"
     assert find_piece(shop.file, near.code) == find_piece(shop.file, far.code)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from adhaero.bench.breaking.attempts import next_attempt
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.typed_load import read_held, read_load, refuse_load
-from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Id, Short
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.form import FormReader
 from adhaero.core.pieces import Act
@@ -46,16 +46,16 @@ def break_by_hand(
     EntryError : the load cannot be read, is zero though it broke, or is beyond any rig. StateError : not loadable.
     """
     with file.changing("Kept a break", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(entry.piece)
-        book.require(Act.LOAD, piece, file.clock())
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(entry.piece)
+        facts.require(Act.LOAD, piece, file.clock())
         form = FormReader()
         seen = form.read(read_judgement, entry.judgement)
-        pried = FIXTURES[book.fixture].kind == "none"
+        pried = FIXTURES[facts.fixture].kind == "none"
         read = None
         if not pried:
             outcome, beyond = entry.judgement.outcome, entry.beyond_rig
-            load = form.read(read_load, connection, book, entry.load, outcome, beyond)
+            load = form.read(read_load, connection, facts, entry.load, outcome, beyond)
             form.finish()
             read = load.value
         form.finish()
@@ -63,12 +63,12 @@ def break_by_hand(
         if pried:
             refuse_load(entry.load, values)
         held_n, held_typed = read_held(
-            connection, book, entry.held, read.load_n if read else 0.0, entry.judgement.outcome
+            connection, facts, entry.held, read.load_n if read else 0.0, entry.judgement.outcome
         )
         return insert_pull(
             connection,
             piece_id=piece.id,
-            attempt=next_attempt(book, piece),
+            attempt=next_attempt(facts, piece),
             source=PullSource.HAND,
             state=PullState.KEPT,
             started_utc=file.now(),
@@ -85,8 +85,8 @@ def break_by_hand(
 def mark_odd(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> None:
     """Say that a piece looks odd, before its number is known; empty takes it back. Raises `StateError` after."""
     with file.changing("Marked a piece as odd", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
-        book.require(Act.MARK_ODD, piece, file.clock())
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(piece_id)
+        facts.require(Act.MARK_ODD, piece, file.clock())
         text = reason.strip()[:300]
         amend_piece(connection, piece_id, odd_reason=text or None, odd_utc=file.now() if text else None)

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import Literal, TypedDict
 
 from adhaero.bench.breaking.attempts import require_pull
-from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Note, Short
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pulls import FailedIn, PullOutcome
@@ -53,7 +53,7 @@ def read_judgement(judgement: Judgement) -> Judged:
 def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
     """Change what was seen of a kept break; the load stays."""
     with file.changing("Changed what was seen of a break", trial_id) as connection:
-        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
+        piece, pull = require_pull(read_trial(connection, trial_id), pull_id)
         if pull.state != "kept":
             raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
         amend_pull(connection, pull_id, **read_judgement(judgement))

@@ -9,7 +9,7 @@ from itertools import islice
 from adhaero.bench.breaking.recording import PullSetup, Recording, is_same_load
 from adhaero.bench.shop.rigs import require_rig
 from adhaero.core.errors import RigError, StateError
-from adhaero.core.rig.calibration import Calibration, Zero, take_zero
+from adhaero.core.rig.calibration import Calibration, Zero, is_at_rest, take_zero
 from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers
 from adhaero.rig.operator import Address, command, find_operator
 from adhaero.rig.ports import PortSettings
@@ -203,7 +203,7 @@ class RigHub:
         newest = recent[-1].time_s if recent else 0.0
         window = [sample for sample in recent if newest - sample.time_s <= ZERO_WINDOW_S]
         zero = take_zero([live.calibration.load_n(sample.reading) for sample in window])
-        if zero.noise_n > max(0.02 * live.rig.capacity_n, 20 * live.rig.resolution_n):
+        if not is_at_rest(zero, live.rig.capacity_n, live.rig.resolution_n):
             raise RigError(
                 f"The load of {live.rig.name} is not at rest (it moves by {zero.noise_n:.3g} N).",
                 "Zero is taken with nothing pulling.",

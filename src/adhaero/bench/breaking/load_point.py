@@ -7,8 +7,8 @@ from annotated_types import Ge, Le
 
 from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.breaking.recording import StoredTrace, load_trace
-from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Reason
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pulls import LoadPoint
 from adhaero.core.rig.trace.flags import TraceFlag
@@ -75,7 +75,7 @@ def choose_point(file: ShopFile, trial_id: int, pull_id: int, entry: PointEntry)
         )
     trace = load_trace(file, pull_id)
     with file.changing("Chose another point of a trace", trial_id) as connection:
-        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
+        piece, pull = require_pull(read_trial(connection, trial_id), pull_id)
         if pull.state not in ("stopped", "kept") or trace.reading is None:
             raise StateError(
                 f"This pull of {piece.label} has no trace that is finished.", "Only a finished trace has points."

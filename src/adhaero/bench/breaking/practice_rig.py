@@ -8,8 +8,9 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from adhaero.bench.breaking.live_rigs import RigHub
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.rigs import require_rig
@@ -43,13 +44,13 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     RigError : a real rig, or the practice rig does not answer.
     """
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         rig = require_rig(connection, rig_id)
-        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         supplies = read_supplies(connection)
-    piece = book.piece(piece_id)
-    bands = follow_plan(make_plan(book, supplies, breaks)).bands
-    expected = min(_expected_load_n(book, piece, bands), _MOST_OF_CAPACITY * rig.capacity_n)
+    piece = facts.piece(piece_id)
+    bands = follow_plan(make_plan(facts, supplies, breaks)).bands
+    expected = min(_expected_load_n(facts, piece, bands), _MOST_OF_CAPACITY * rig.capacity_n)
     command = {
         "specimen": piece.label,
         "expected_N": round(expected),
@@ -60,18 +61,18 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     return hub.command_practice(rig_id, f"LOAD {json.dumps(command)}")
 
 
-def _expected_load_n(book: Book, piece: Piece, forecasts: Sequence[LoadBand]) -> float:
+def _expected_load_n(facts: PieceFacts, piece: Piece, forecasts: Sequence[LoadBand]) -> float:
     loads = [
         result.load_n
-        for other in book.pieces.values()
+        for other in facts.pieces.values()
         if other.treatment_id == piece.treatment_id
-        and (result := book.result_of(other)) is not None
+        and (result := facts.result_of(other)) is not None
         and result.load_n
         and other.excluded_reason is None
     ]
     if loads:
         return sum(loads) / len(loads)
-    name = book.treatments[piece.treatment_id].name
+    name = facts.treatments[piece.treatment_id].name
     for band in forecasts:
         if band.name == name:
             return band.expected_n

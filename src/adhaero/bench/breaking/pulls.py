@@ -7,8 +7,8 @@ from adhaero.bench.breaking.attempts import next_attempt, require_pull
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.live_rigs import LiveRig, RigHub
 from adhaero.bench.breaking.recording import PullSetup, finish_pull, trace_settings
-from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Id
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
@@ -49,11 +49,11 @@ def _insert_pull(
     file: ShopFile, hub: RigHub, live: LiveRig, trial_id: int, piece_id: int, low: float | None
 ) -> PullSetup:
     with file.changing("Started a pull", trial_id, undoable=False) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
-        book.require(Act.LOAD, piece, file.clock())
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(piece_id)
+        facts.require(Act.LOAD, piece, file.clock())
         practice = hub.find_out(live)
-        if practice and not book.trial.practice:
+        if practice and not facts.trial.practice:
             raise RigError(
                 f"{live.rig.name} is a simulated rig.",
                 "Its numbers stay out of real trials.",
@@ -64,7 +64,7 @@ def _insert_pull(
         pull_id = insert_pull(
             connection,
             piece_id=piece_id,
-            attempt=next_attempt(book, piece),
+            attempt=next_attempt(facts, piece),
             source=PullSource.RIG,
             state=PullState.RUNNING,
             rig_id=live.rig.id,
@@ -83,25 +83,25 @@ def _insert_pull(
             live.calibration,
             live.reader.seen_unit or live.rig.unit,
             trace_settings(live.rig, zero.load_n, zero.noise_n, low),
-            book.strength_of(piece, 1.0),
+            facts.strength_of(piece, 1.0),
         )
 
 
 def _find_expected_low(file: ShopFile, trial_id: int, piece_id: int) -> float | None:
     """Return the lower band of the forecast of a piece, N; None without one."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
-        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
-    name = book.treatments[book.piece(piece_id).treatment_id].name
-    bands = follow_plan(make_plan(book, supplies, breaks)).bands
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
+    name = facts.treatments[facts.piece(piece_id).treatment_id].name
+    bands = follow_plan(make_plan(facts, supplies, breaks)).bands
     return next((band.low_n for band in bands if band.name == name), None)
 
 
 def stop_pull(file: ShopFile, hub: RigHub, trial_id: int, pull_id: int) -> None:
     """End a running pull by hand."""
     with file.reading() as connection:
-        require_pull(read_book(connection, trial_id), pull_id)
+        require_pull(read_trial(connection, trial_id), pull_id)
     recording = hub.recording_of(pull_id)
     if recording is not None:
         recording.stop()
@@ -111,7 +111,7 @@ def stop_pull(file: ShopFile, hub: RigHub, trial_id: int, pull_id: int) -> None:
 def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
     """Keep a pull that the rig recorded, with what the person saw."""
     with file.changing("Kept a break", trial_id) as connection:
-        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
+        piece, pull = require_pull(read_trial(connection, trial_id), pull_id)
         if pull.state != "stopped":
             raise StateError(
                 f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be kept."
@@ -124,7 +124,7 @@ def keep_pull(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement)
 def retry_pull(file: ShopFile, trial_id: int, pull_id: int) -> None:
     """Lay a stopped pull aside as a try, so that the piece can be loaded again; both stay on record."""
     with file.changing("Laid a pull aside to try again", trial_id) as connection:
-        piece, pull = require_pull(read_book(connection, trial_id), pull_id)
+        piece, pull = require_pull(read_trial(connection, trial_id), pull_id)
         if pull.state not in ("stopped", "kept"):
             raise StateError(
                 f"This pull of {piece.label} is {pull.state}.", "Only a pull that has stopped can be laid aside."

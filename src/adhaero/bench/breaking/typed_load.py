@@ -4,7 +4,8 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import compute_gauge_load
@@ -51,10 +52,10 @@ class TypedLoad:
 def understand_load(file: ShopFile, trial_id: int, typed: str) -> TypedLoad:
     """Return what is understood of a load as it is being typed; raises as `read_load` does, beyond the rig as well."""
     with file.reading() as connection:
-        return read_load(connection, read_book(connection, trial_id), typed, "broke", beyond_rig=True)
+        return read_load(connection, read_trial(connection, trial_id), typed, "broke", beyond_rig=True)
 
 
-def read_load(connection: Connection, book: Book, load: str, outcome: str, beyond_rig: bool) -> TypedLoad:
+def read_load(connection: Connection, facts: PlanFacts, load: str, outcome: str, beyond_rig: bool) -> TypedLoad:
     """Return a load as the trial's rig makes it of what was typed.
 
     Parameters
@@ -72,10 +73,10 @@ def read_load(connection: Connection, book: Book, load: str, outcome: str, beyon
         return TypedLoad(0.0, "", "", "")
     rigs = list_rigs(connection)
     bounds = Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart)
-    value = _read_gauge(load, book) or parse_quantity(
+    value = _read_gauge(load, facts) or parse_quantity(
         load, Kind.FORCE, read_units(connection).force, bounds, field="load"
     )
-    found = put_through(book.rig, value)
+    found = put_through(facts.rig, value)
     capacity = max((rig.capacity_n for rig in rigs), default=None)
     if capacity is not None and found.load_n > 10 * capacity:
         raise EntryError(
@@ -115,7 +116,9 @@ def counts_more_than_is_typed(rig: Rig | None) -> bool:
     return rig is not None and bool(rig.tare_n or (rig.lever_ratio or 1.0) != 1)
 
 
-def read_held(connection: Connection, book: Book, held: str, load_n: float, outcome: str) -> tuple[float | None, str]:
+def read_held(
+    connection: Connection, facts: PlanFacts, held: str, load_n: float, outcome: str
+) -> tuple[float | None, str]:
     """Return the last load that held, in N and as typed, where weights went up in steps; None where nothing is typed.
 
     Parameters
@@ -136,7 +139,7 @@ def read_held(connection: Connection, book: Book, held: str, load_n: float, outc
             "Leave it empty, or choose “broke”.",
             field="held",
         )
-    held_n = put_through(book.rig, value).load_n
+    held_n = put_through(facts.rig, value).load_n
     if held_n >= load_n:
         raise EntryError(
             f"It held {show(held_n, Kind.FORCE)} and broke at {show(load_n, Kind.FORCE)}.",
@@ -146,7 +149,7 @@ def read_held(connection: Connection, book: Book, held: str, load_n: float, outc
     return held_n, value.typed
 
 
-def _read_gauge(load: str, book: Book) -> Quantity | None:
+def _read_gauge(load: str, facts: PlanFacts) -> Quantity | None:
     """Read a pressure off the gauge of a jack as the load of its ram; None where no jack is meant.
 
     What was typed stays, with the bore that made a load of it.
@@ -157,7 +160,7 @@ def _read_gauge(load: str, book: Book) -> Quantity | None:
         pressure = parse_quantity(load, Kind.STRESS, bounds=Bounds(highest=1000), field="load")
     except EntryError:
         return None
-    rig = book.rig
+    rig = facts.rig
     if rig is None or rig.bore_mm is None:
         raise EntryError(
             f"“{load.strip()}” is a pressure, not a load.",

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.pulls import FAILED_IN_WORDS, OUTCOME_WORDS, FailedIn, LoadPoint, PullOutcome, PullSource, PullState
 from adhaero.core.quantity import Kind, show
@@ -84,29 +85,29 @@ class BreakView:
 def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
     """Return the piece at the rig: the chosen one, else the next that is ready."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
     now = file.clock()
-    ready = [piece for piece in book.pieces.values() if book.state_of(piece, now) is PieceState.READY]
+    ready = [piece for piece in facts.pieces.values() if facts.state_of(piece, now) is PieceState.READY]
     first = min(ready, key=lambda piece: piece.break_turn, default=None)
-    piece = book.pieces.get(chosen_id, first) if chosen_id is not None else first
+    piece = facts.pieces.get(chosen_id, first) if chosen_id is not None else first
     return BreakView(
-        piece=_view_piece(book, piece, now) if piece else None,
+        piece=_view_piece(facts, piece, now) if piece else None,
         next_id=first.id if first else None,
         left=len(ready),
-        so_far=_sets_so_far(book),
+        so_far=_sets_so_far(facts),
     )
 
 
-def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
-    state = book.state_of(piece, now)
-    board = book.boards[piece.board_id]
-    treatment, sizes = book.treatments[piece.treatment_id], book.sizes_of(piece)
+def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
+    state = facts.state_of(piece, now)
+    board = facts.boards[piece.board_id]
+    treatment, sizes = facts.treatments[piece.treatment_id], facts.sizes_of(piece)
     words = "" if state in (PieceState.READY, PieceState.BROKEN) else STATE_WORDS[state]
     if state is PieceState.VOID:
         words = f"void: {piece.void_reason}"
-    elif state is PieceState.CURING and (ready := book.ready_at(piece)) is not None and ready > now:
+    elif state is PieceState.CURING and (ready := facts.ready_at(piece)) is not None and ready > now:
         words = f"curing, {show((ready - now).total_seconds(), Kind.TIME)} to go"
-    elif state is PieceState.CURING and (stay := book.planned_exposure_of(piece)) is not None:
+    elif state is PieceState.CURING and (stay := facts.planned_exposure_of(piece)) is not None:
         words = f"not yet {stay.words}"
     return BreakPiece(
         id=piece.id,
@@ -118,15 +119,15 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> BreakPiece:
         words=words,
         solid=bool(treatment.solid),
         break_turn=piece.break_turn,
-        sizes_mm={name: sizes[name] for name in book.measured_names if name in sizes},
-        unmeasured=list(book.unmeasured(piece)),
+        sizes_mm={name: sizes[name] for name in facts.measured_names if name in sizes},
+        unmeasured=list(facts.unmeasured(piece)),
         odd_reason=piece.odd_reason,
-        pulls=[view_pull(book, piece, pull) for pull in book.pulls.get(piece.id, ())],
-        can=book.can(piece, now),
+        pulls=[view_pull(facts, piece, pull) for pull in facts.pulls.get(piece.id, ())],
+        can=facts.can(piece, now),
     )
 
 
-def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
+def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
     """Return one loading as the screens show it."""
     return PullView(
         id=pull.id,
@@ -139,7 +140,7 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
         load_typed=pull.load_typed,
         load_through=pull.load_through,
         held_typed=pull.held_typed,
-        strength=None if pull.load_n is None else book.strength_of(piece, pull.load_n),
+        strength=None if pull.load_n is None else facts.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
         failure_words=FAILED_IN_WORDS[pull.failure] if pull.failure else "",
@@ -154,16 +155,16 @@ def view_pull(book: Book, piece: Piece, pull: Pull) -> PullView:
     )
 
 
-def _sets_so_far(book: Book) -> list[SetSoFar]:
-    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in book.sets)}
-    for piece in book.pieces.values():
-        result = book.result_of(piece)
+def _sets_so_far(facts: PieceFacts) -> list[SetSoFar]:
+    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in facts.sets)}
+    for piece in facts.pieces.values():
+        result = facts.result_of(piece)
         if result is None or result.load_n is None or piece.excluded_reason is not None or piece.pilot:
             continue
-        strength = book.strength_of(piece, result.load_n)
+        strength = facts.strength_of(piece, result.load_n)
         if strength is not None:
             found[piece.treatment_id].append(strength)
     return [
-        SetSoFar(book.treatments[key].name, values, sum(values) / len(values) if values else None)
+        SetSoFar(facts.treatments[key].name, values, sum(values) / len(values) if values else None)
         for key, values in found.items()
     ]

@@ -2,12 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.shelf import kept
 from adhaero.core.errors import DataError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import Factor
+from adhaero.core.pulls import count_loadings
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.store.pieces import Piece
@@ -51,13 +53,13 @@ class Breaks:
     passes: tuple[tuple[str, None, bool], ...] | None = None
 
 
-@lru_cache(maxsize=8)
-def collect_breaks(book: Book, choice: Choice) -> Breaks:
-    """Return the breaks of a trial, asked as chosen; kept, because a book never changes."""
-    specimens, pieces = _collect(book)
+@kept(most=8)
+def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
+    """Return the breaks of a trial, asked as chosen; kept, because rows that were read never change."""
+    specimens, pieces = _collect(facts)
     compared = _only_compared(specimens)
-    question = _ask(book, specimens, choice)
-    if FIXTURES[book.fixture].kind == "none" and compared:
+    question = _ask(facts, specimens, choice)
+    if FIXTURES[facts.fixture].kind == "none" and compared:
         passes = tuple(
             (one.level, None, (one.wood_failure_pct or 0) >= Question.wood_failure_from)
             for one in compared
@@ -65,7 +67,7 @@ def collect_breaks(book: Book, choice: Choice) -> Breaks:
         )
         return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {PASS_RULE}.", passes)
     analysis, waits, question = _try_analyse(compared, question, choice)
-    asked = book.trial.answer == "pass_fail"
+    asked = facts.trial.answer == "pass_fail"
     judged = tuple(
         (one.level, None, one.wood_failure_pct >= Question.wood_failure_from)
         for one in compared
@@ -77,38 +79,38 @@ def collect_breaks(book: Book, choice: Choice) -> Breaks:
 PASS_RULE = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
 
 
-def _collect(book: Book) -> tuple[tuple[Specimen, ...], list[Piece]]:
+def _collect(facts: PieceFacts) -> tuple[tuple[Specimen, ...], list[Piece]]:
     """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
-    order = {treatment_id: rank for rank, treatment_id in enumerate(book.treatments)}
-    made = book.each(make_specimen)
+    order = {treatment_id: rank for rank, treatment_id in enumerate(facts.treatments)}
+    made = facts.each(make_specimen)
     found = [
         (piece, specimen)
-        for piece in sorted(book.pieces.values(), key=lambda one: (order[one.treatment_id], one.label))
+        for piece in sorted(facts.pieces.values(), key=lambda one: (order[one.treatment_id], one.label))
         if (specimen := made[piece.id]) is not None
     ]
     return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
 
 
-def make_specimen(book: Book, piece: Piece) -> Specimen | None:
+def make_specimen(facts: PieceFacts, piece: Piece) -> Specimen | None:
     """Return a piece as the analysis sees it; None where it has no result, is void or a pilot."""
-    result = book.result_of(piece)
+    result = facts.result_of(piece)
     if result is None or piece.void_reason is not None or piece.pilot:
         return None
-    circumstances = {"rig": book.name_rig(result)}
+    circumstances = {"rig": facts.name_rig(result)}
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
     return Specimen(
         label=piece.label,
-        level=book.treatments[piece.treatment_id].name,
-        value=None if result.load_n is None else book.strength_of(piece, result.load_n),
+        level=facts.treatments[piece.treatment_id].name,
+        value=None if result.load_n is None else facts.strength_of(piece, result.load_n),
         outcome=_outcome(result),
-        held_value=None if result.held_n is None else book.strength_of(piece, result.held_n),
-        block=book.boards[piece.board_id].name,
+        held_value=None if result.held_n is None else facts.strength_of(piece, result.held_n),
+        block=facts.boards[piece.board_id].name,
         wood_failure_pct=result.wood_failure_pct,
         excluded=piece.excluded_reason,
         circumstances=circumstances,
-        factors=book.made_of(book.treatments[piece.treatment_id]),
-        wood=book.boards[piece.board_id].species or None,
+        factors=facts.made_of(facts.treatments[piece.treatment_id]),
+        wood=facts.boards[piece.board_id].species or None,
     )
 
 
@@ -125,18 +127,18 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
     return tuple(one for one in specimens if one.level in counted)
 
 
-def _ask(book: Book, specimens: Sequence[Specimen], choice: Choice) -> Question:
-    baselines = [one.name for one in book.sets if one.solid]
+def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Question:
+    baselines = [one.name for one in facts.sets if one.solid]
     present = {one.level for one in specimens if one.excluded is None}
     baseline = next((one for one in baselines if one in present), None)
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
     return Question(
-        response=book.response,
-        by=column_name(book),
+        response=facts.response,
+        by=column_name(facts),
         block=BLOCK if within else None,
         control=baseline if choice.against_baseline and len(baselines) == 1 else None,
-        estimate=choice.estimate or (Estimate.GLUELINE if book.trial.judged == "glue" else Estimate.JOINT),
-        margin_pct=book.planned_sizes["margin_pct"],
+        estimate=choice.estimate or (Estimate.GLUELINE if facts.trial.judged == "glue" else Estimate.JOINT),
+        margin_pct=facts.planned_sizes["margin_pct"],
     )
 
 
@@ -164,9 +166,9 @@ def _try_analyse(
         return None, error.sentence, question
 
 
-def find_baselines(book: Book, result: Analysis | None) -> tuple[str, ...]:
+def find_baselines(facts: PlanFacts, result: Analysis | None) -> tuple[str, ...]:
     """Return the sets of solid wood as an analysis names them: one of several woods is one set a wood."""
-    solid = [one.name for one in book.sets if one.solid]
+    solid = [one.name for one in facts.sets if one.solid]
     if result is None:
         return tuple(solid)
     return tuple(
@@ -176,22 +178,21 @@ def find_baselines(book: Book, result: Analysis | None) -> tuple[str, ...]:
     )
 
 
-def column_name(book: Book) -> str:
+def column_name(facts: PlanFacts) -> str:
     """Return the name of the column that holds the set: that of what is varied, `set` for several things."""
-    if len(book.factors) != 1:
+    if len(facts.factors) != 1:
         return "set"
-    return slug_of(book, next(iter(book.factors.values())))
+    return slug_of(facts, next(iter(facts.factors.values())))
 
 
-def slug_of(book: Book, factor: FactorRow) -> str:
+def slug_of(facts: PlanFacts, factor: FactorRow) -> str:
     """Return the name of the column that holds a thing that is varied."""
-    kind = book.kinds[factor.id]
+    kind = facts.kinds[factor.id]
     words = factor.name if kind is Factor.OWN and factor.name else kind.value
     slug = "_".join("".join(c if c.isalnum() else " " for c in words.lower()).split()) or "set"
     return f"{slug}_varied" if slug in _TAKEN or slug.endswith(("_mm", "_n", "_mpa", "_s", "_pct")) else slug
 
 
-def count_attempts(book: Book, piece: Piece) -> int:
-    """Return how often a piece was really loaded: pulls that reached a fiftieth of its highest load."""
-    loads = [pull.load_n or 0.0 for pull in book.pulls[piece.id]]
-    return sum(load > 0.02 * max(loads) for load in loads) or 1
+def count_attempts(facts: PlanFacts, piece: Piece) -> int:
+    """Return how often a piece was really loaded."""
+    return count_loadings([pull.load_n or 0.0 for pull in facts.pulls[piece.id]])

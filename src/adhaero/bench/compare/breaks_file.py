@@ -4,7 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.compare.breaks import BLOCK, Choice, collect_breaks, count_attempts, slug_of
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.plan.treatments import SetKind
@@ -28,19 +30,19 @@ class TidyFile:
 def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     """Return the tidy breaks file of a trial, all digits kept."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
-    breaks = collect_breaks(book, choice)
+        facts = read_trial(connection, trial_id)
+    breaks = collect_breaks(facts, choice)
     question, by = breaks.question, breaks.question.by
-    sizes = [name for name in QUANTITIES if name in FIXTURES[book.fixture].sizes]
-    varied = {} if len(book.factors) == 1 else _name_columns(book)
+    sizes = [name for name in QUANTITIES if name in FIXTURES[facts.fixture].sizes]
+    varied = {} if len(facts.factors) == 1 else _name_columns(facts)
     columns = [
         "specimen",
         by,
         *varied.values(),
         "board",
         "species",
-        book.response,
-        f"held_{book.response}",
+        facts.response,
+        f"held_{facts.response}",
         "outcome",
         "wood_failure_pct",
         "excluded",
@@ -61,7 +63,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     ]
     levels = {one.level for one in breaks.compared}
     rows = [
-        _tidy_row(book, piece, one, by, sizes, varied)
+        _tidy_row(facts, piece, one, by, sizes, varied)
         for piece, one in zip(breaks.pieces, breaks.specimens, strict=True)
         if one.level in levels
     ]
@@ -70,7 +72,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
-    start = f"adhaero analyse {name} --response {book.response}"
+    start = f"adhaero analyse {name} --response {facts.response}"
     each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(
         name,
@@ -80,11 +82,11 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     )
 
 
-def _name_columns(book: Book) -> dict[int, str]:
+def _name_columns(facts: PlanFacts) -> dict[int, str]:
     """Return a column for each thing that is varied, none named like another."""
     found: dict[int, str] = {}
-    for factor in book.factors.values():
-        slug = slug_of(book, factor)
+    for factor in facts.factors.values():
+        slug = slug_of(facts, factor)
         found[factor.id] = next(
             name for name in (slug, *(f"{slug}_{n}" for n in range(2, 9))) if name not in found.values()
         )
@@ -92,33 +94,33 @@ def _name_columns(book: Book) -> dict[int, str]:
 
 
 def _tidy_row(
-    book: Book, piece: Piece, one: Specimen, by: str, sizes: Sequence[str], varied: Mapping[int, str]
+    facts: PieceFacts, piece: Piece, one: Specimen, by: str, sizes: Sequence[str], varied: Mapping[int, str]
 ) -> dict[str, object]:
-    result = book.result_of(piece)
-    batch = book.batches.get(piece.batch_id or 0)
-    used = book.sizes_of(piece)
-    made = book.treatments[piece.treatment_id].kind == SetKind.MADE
-    levels = {level.factor_id: level.name for level in book.levels_of.get(piece.treatment_id, ())} if made else {}
+    result = facts.result_of(piece)
+    batch = facts.batches.get(piece.batch_id or 0)
+    used = facts.sizes_of(piece)
+    made = facts.treatments[piece.treatment_id].kind == SetKind.MADE
+    levels = {level.factor_id: level.name for level in facts.levels_of.get(piece.treatment_id, ())} if made else {}
     return {
         "specimen": one.label,
         by: one.level,
         **{name: levels.get(factor_id, "") for factor_id, name in varied.items()},
         "board": one.block,
-        "species": book.boards[piece.board_id].species,
-        book.response: one.value,
-        f"held_{book.response}": one.held_value,
+        "species": facts.boards[piece.board_id].species,
+        facts.response: one.value,
+        f"held_{facts.response}": one.held_value,
         "outcome": one.outcome.value,
         "wood_failure_pct": one.wood_failure_pct,
         "excluded": one.excluded,
         "load_N": result.load_n if result else None,
         **{name: used.get(name) for name in sizes},
-        "sizes_from_plan": " ".join(book.unmeasured(piece)),
-        "tries": count_attempts(book, piece),
+        "sizes_from_plan": " ".join(facts.unmeasured(piece)),
+        "tries": count_attempts(facts, piece),
         "looked_odd": piece.odd_reason,
         "failure": result.failure if result else None,
         "glue_up": batch.number if batch else None,
-        "clamped_s": book.life_of(piece).clamped_s,
-        "fixture": book.fixture.value,
+        "clamped_s": facts.life_of(piece).clamped_s,
+        "fixture": facts.fixture.value,
         "note": result.note if result else "",
         **one.circumstances,
     }

@@ -5,7 +5,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Final
 
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.core.claims.amounts import UNITS
 from adhaero.core.claims.evidence import Evidence, evidence_of_curves
 from adhaero.core.errors import DataError
@@ -80,15 +80,15 @@ class _Along:
     points: list[Point]
 
 
-def draw_curves(book: Book, specimens: Sequence[Specimen], units: Units) -> list[CurveChart]:
+def draw_curves(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> list[CurveChart]:
     """Return a chart for each factor with at least three measured values."""
-    charts = [_draw(along) for along in _list_along(book, specimens, units)]
+    charts = [_draw(along) for along in _list_along(facts, specimens, units)]
     return [one for one in charts if one.lines]
 
 
-def find_curve_evidence(book: Book, specimens: Sequence[Specimen], units: Units) -> Evidence | None:
+def find_curve_evidence(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> Evidence | None:
     """Return what conclusions about the first curves of a trial are held against; None without a curve."""
-    for along in _list_along(book, specimens, units):
+    for along in _list_along(facts, specimens, units):
         found = {}
         for level in dict.fromkeys(one.level for one in along.points):
             with suppress(DataError):
@@ -102,24 +102,29 @@ def find_curve_evidence(book: Book, specimens: Sequence[Specimen], units: Units)
     return None
 
 
-def _list_along(book: Book, specimens: Sequence[Specimen], units: Units) -> list[_Along]:
+def _list_along(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> list[_Along]:
     found = []
-    for row in book.factors.values():
-        kind = book.kinds[row.id]
+    for row in facts.factors.values():
+        kind = facts.kinds[row.id]
         if kind is not Factor.OWN and FACTORS[kind].quantity is not None:
-            values = {one.name: one.value_si for one in book.levels.values() if one.factor_id == row.id}
+            values = {one.name: one.value_si for one in facts.levels.values() if one.factor_id == row.id}
             known = {name: value for name, value in values.items() if value is not None}
             if len(set(known.values())) >= _LEAST:
-                found.append(_place(book, row, kind, known, specimens, units))
+                found.append(_place(facts, row, kind, known, specimens, units))
     return found
 
 
 def _place(
-    book: Book, row: FactorRow, kind: Factor, values: dict[str, float], specimens: Sequence[Specimen], units: Units
+    facts: PlanFacts,
+    row: FactorRow,
+    kind: Factor,
+    values: dict[str, float],
+    specimens: Sequence[Specimen],
+    units: Units,
 ) -> _Along:
-    name = book.words_of(row)
+    name = facts.words_of(row)
     x_unit, per_x = _x_unit(kind, max(values.values()), units)
-    moment = FIXTURES[book.fixture].kind == "moment"
+    moment = FIXTURES[facts.fixture].kind == "moment"
     stress = display_unit(Kind.STRESS, units.stress)
     y_unit, per_y = ("N·m", 1.0) if moment else (stress.symbol, stress.per_si)
     points = [

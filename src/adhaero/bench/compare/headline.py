@@ -7,9 +7,10 @@ from adhaero.bench.compare.breaks import PASS_RULE, Breaks, Choice, collect_brea
 from adhaero.bench.compare.curves import CurveChart, draw_curves
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.conditions import ask_retention, choose_base
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.factor_words import say_retention
+from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pass_groups import compare_passes
 from adhaero.core.stats.pass_words import say_pass_pair
 from adhaero.core.stats.verdict import Summary, summarise
@@ -18,34 +19,34 @@ from adhaero.core.units import Units
 _MOST_SAID = 4
 
 
-def answer(book: Book, breaks: Breaks, choice: Choice, units: Units) -> Summary | None:
+def answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> Summary | None:
     """Return the answer to the question that the plan asked; the sets compared where there is none to it yet."""
     passes = _answer_passes(breaks)
     if breaks.analysis is None:
         return passes
-    compared = summarise(breaks.analysis, find_baselines(book, breaks.analysis))
+    compared = summarise(breaks.analysis, find_baselines(facts, breaks.analysis))
     if passes is not None:
         return replace(passes, averages=f"{passes.averages} {PASS_RULE.capitalize()}.", also=compared.headline)
-    said = _find_answer(book, breaks, units)
+    said = _find_answer(facts, breaks, units)
     if said:
         return replace(compared, headline=" ".join(said[:_MOST_SAID]), also=compared.headline)
-    if book.trial.judged == "both" and choice.estimate is None:
-        glue = collect_breaks(book, replace(choice, estimate=Estimate.GLUELINE))
+    if facts.trial.judged == "both" and choice.estimate is None:
+        glue = collect_breaks(facts, replace(choice, estimate=Estimate.GLUELINE))
         if glue.analysis is not None:
-            also = summarise(glue.analysis, find_baselines(book, glue.analysis)).headline
+            also = summarise(glue.analysis, find_baselines(facts, glue.analysis)).headline
             return replace(compared, also=f"For the glue alone: {also}")
     return compared
 
 
-def _find_answer(book: Book, breaks: Breaks, units: Units) -> list[str]:
+def _find_answer(facts: PieceFacts, breaks: Breaks, units: Units) -> list[str]:
     """Return what answers a question other than which is best; nothing where the pieces do not answer it yet."""
-    match book.trial.answer:
+    match facts.trial.answer:
         case "curve" | "trend":
-            charts = draw_curves(book, breaks.compared, units)
+            charts = draw_curves(facts, breaks.compared, units)
             return _say_chart(charts[0]) if charts else []
         case "retention":
             assert breaks.analysis is not None
-            asked = Asked(book, breaks, breaks.analysis)
+            asked = Asked(facts, breaks, breaks.analysis)
             base = choose_base(asked)
             found = None if base is None else ask_retention(asked, base)
             return [] if found is None else say_retention(found)
@@ -67,7 +68,7 @@ def _answer_passes(breaks: Breaks) -> Summary | None:
         return None
     found = compare_passes(breaks.passes, list(dict.fromkeys(level for level, _, _ in breaks.passes)))
     counts = [f"{one.level}: {one.passed} of {one.n} passed." for one in found.groups]
-    clear: Sequence[str] = [say_pass_pair(pair) for pair in found.pairs if pair.p_adjusted < 0.05]
+    clear: Sequence[str] = [say_pass_pair(pair) for pair in found.pairs if pair.p_adjusted < CLEAR]
     if len(found.groups) < 2:
         return Summary(counts[0], "")
     if clear:

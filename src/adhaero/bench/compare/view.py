@@ -2,14 +2,16 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
 from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
 from adhaero.bench.compare.headline import answer
 from adhaero.bench.compare.how_known import How, explain
 from adhaero.bench.compare.slips import list_slips
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.plan.earlier_sets import Reference, list_references
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
@@ -25,10 +27,11 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pairs import Ends
 from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
-from adhaero.core.stats.words import list_some
+from adhaero.core.stats.words import list_some, say_were
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -118,9 +121,9 @@ class CompareView:
     formula: str
 
 
-def _usual_lowest(book: Book) -> dict[str, float | None]:
+def _usual_lowest(facts: PlanFacts) -> dict[str, float | None]:
     """Return the lowest temperature that is usual with the family of each glue that was used, by its name."""
-    families = {one.glue.lower(): one.glue_family for one in book.batches.values()}
+    families = {one.glue.lower(): one.glue_family for one in facts.batches.values()}
     known = {glue: USUAL[GlueFamily(family)] for glue, family in families.items() if family in list(GlueFamily)}
     return {glue: usual.get("lowest_temperature_c") for glue, usual in known.items()}
 
@@ -128,23 +131,23 @@ def _usual_lowest(book: Book) -> dict[str, float | None]:
 def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     """Return the comparison of a trial's breaks so far."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         amendments = list_amendments(connection, trial_id)
-        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         glues = read_supplies(connection).glues
         units = read_units(connection)
-    view = _compare(book, choice, units)
+    view = _compare(facts, choice, units)
     slips = list_slips(
-        book,
+        facts,
         {one.name.lower(): one.open_time_s for one in glues},
-        _usual_lowest(book) | {one.name.lower(): one.lowest_temperature_c for one in glues},
+        _usual_lowest(facts) | {one.name.lower(): one.lowest_temperature_c for one in glues},
     )
-    earlier = list_references(breaks, book.fixture.value) if book.trial.reference_id else []
+    earlier = list_references(breaks, facts.fixture.value) if facts.trial.reference_id else []
     return replace(
         view,
         amended=[_say_amendment(one) for one in amendments],
         mind=[*view.mind, *slips],
-        reference=next((one for one in earlier if one.id == book.trial.reference_id), None),
+        reference=next((one for one in earlier if one.id == facts.trial.reference_id), None),
     )
 
 
@@ -156,16 +159,16 @@ def _say_amendment(one: Amendment) -> str:
     )
 
 
-@lru_cache(maxsize=8)
-def _compare(book: Book, choice: Choice, units: Units) -> CompareView:
-    """Return the comparison of what is written; kept, because a book never changes."""
-    breaks = collect_breaks(book, choice)
+@kept(most=8)
+def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
+    """Return the comparison of what is written; kept, because rows that were read never change."""
+    breaks = collect_breaks(facts, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
-    baselines = find_baselines(book, analysis)
+    baselines = find_baselines(facts, analysis)
     groups = list(analysis.groups) if analysis else []
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    made = book.each(_dot)
+    made = facts.each(_dot)
     dots = [
         _judge(dot, one.outcome) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None
     ]
@@ -176,25 +179,25 @@ def _compare(book: Book, choice: Choice, units: Units) -> CompareView:
         baselines=baselines,
         dots=dots,
         groups=groups,
-        use=_count_use(book),
+        use=_count_use(facts),
         analysis=analysis,
-        summary=answer(book, breaks, choice, units),
+        summary=answer(facts, breaks, choice, units),
         pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
         waits=waits,
-        passes=_say_passes(compared) if FIXTURES[book.fixture].kind == "none" else {},
+        passes=_say_passes(compared) if FIXTURES[facts.fixture].kind == "none" else {},
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
-        voided=[Exclusion(p.label, p.void_reason) for p in book.pieces.values() if p.void_reason is not None],
-        mind=_mind(book, used, dots, compared, analysis),
-        method=_method(book, question, dots, analysis),
-        how=explain(analysis, FIXTURES[book.fixture].formula, question.wood_failure_from) if analysis else {},
+        voided=[Exclusion(p.label, p.void_reason) for p in facts.pieces.values() if p.void_reason is not None],
+        mind=_mind(facts, used, dots, compared, analysis),
+        method=_method(facts, question, dots, analysis),
+        how=explain(analysis, FIXTURES[facts.fixture].formula, question.wood_failure_from) if analysis else {},
         judged_words=_say_judged(question),
         amended=[],
         reference=None,
-        guess=book.trial.guess,
-        guess_utc=book.trial.guess_utc,
-        kind=FIXTURES[book.fixture].kind,
-        formula=FIXTURES[book.fixture].formula,
+        guess=facts.trial.guess,
+        guess_utc=facts.trial.guess_utc,
+        kind=FIXTURES[facts.fixture].kind,
+        formula=FIXTURES[facts.fixture].formula,
     )
 
 
@@ -211,8 +214,8 @@ def _judge(dot: Dot, judged: Outcome) -> Dot:
     return dot if dot.judged is judged else replace(dot, judged=judged)
 
 
-def _dot(book: Book, piece: Piece) -> Dot | None:
-    one, result = book.each(make_specimen)[piece.id], book.result_of(piece)
+def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
+    one, result = facts.each(make_specimen)[piece.id], facts.result_of(piece)
     if one is None or result is None:
         return None
     return Dot(
@@ -227,21 +230,21 @@ def _dot(book: Book, piece: Piece) -> Dot | None:
         judged=one.outcome,
         wood_failure_pct=one.wood_failure_pct,
         excluded=one.excluded,
-        sizes_from_plan=bool(book.unmeasured(piece)),
+        sizes_from_plan=bool(facts.unmeasured(piece)),
         odd=piece.odd_reason,
-        attempts=count_attempts(book, piece),
+        attempts=count_attempts(facts, piece),
     )
 
 
-def _count_use(book: Book) -> list[SetUse]:
-    of_set: dict[int, list[Piece]] = {one.id: [] for one in book.treatments.values()}
-    for piece in book.pieces.values():
+def _count_use(facts: PieceFacts) -> list[SetUse]:
+    of_set: dict[int, list[Piece]] = {one.id: [] for one in facts.treatments.values()}
+    for piece in facts.pieces.values():
         of_set[piece.treatment_id].append(piece)
-    return [_use(book, one, of_set[one.id]) for one in book.sets]
+    return [_use(facts, one, of_set[one.id]) for one in facts.sets]
 
 
-def _use(book: Book, one: Treatment, mine: Sequence[Piece]) -> SetUse:
-    broken = [piece for piece in mine if book.result_of(piece) is not None]
+def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> SetUse:
+    broken = [piece for piece in mine if facts.result_of(piece) is not None]
     return SetUse(
         name=one.name,
         planned=len(mine) or one.pieces,
@@ -260,7 +263,7 @@ def _pair_words(analysis: Analysis, index: int) -> PairWords:
 
 
 def _mind(
-    book: Book,
+    facts: PieceFacts,
     used: Sequence[Piece],
     dots: Sequence[Dot],
     compared: Sequence[Specimen],
@@ -271,31 +274,31 @@ def _mind(
     found += [f"{name} has no piece that counts and is not compared." for name in left_out]
     planned = [dot.label for dot in dots if dot.sizes_from_plan]
     if planned:
-        found.append(f"{_some(planned)} not measured: the planned sizes were used.")
+        found.append(f"{say_were(planned)} not measured: the planned sizes were used.")
     if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
         found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
-    if as_typed := [one.label for one in used if _stands_as_typed(book, one)]:
+    if as_typed := [one.label for one in used if _stands_as_typed(facts, one)]:
         found.append(f"Typed before hanger and lever of the rig were counted, and not changed: {list_some(as_typed)}.")
-    if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(book, one))]:
+    if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(facts, one))]:
         found.append(f"Read elsewhere than at the highest load: {list_some(elsewhere)}.")
     odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
     if odd:
         found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
     counted = [piece for piece in used if piece.excluded_reason is None]
     found += find_confounds(
-        [book.dealt(piece) for piece in counted], [book.clamp_rounds.get(piece.id) for piece in counted]
+        [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
     )
-    waiting = sum(1 for piece in book.pieces.values() if piece.void_reason is None) - len(used)
+    waiting = sum(1 for piece in facts.pieces.values() if piece.void_reason is None) - len(used)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
     return found
 
 
-def _stands_as_typed(book: Book, piece: Piece) -> bool:
+def _stands_as_typed(facts: PieceFacts, piece: Piece) -> bool:
     """Return whether the load of a piece was typed and stands so, although its rig has a hanger or a lever."""
-    result = book.result_of(piece)
+    result = facts.result_of(piece)
     return (
-        counts_more_than_is_typed(book.rig)
+        counts_more_than_is_typed(facts.rig)
         and result is not None
         and result.source == "hand"
         and bool(result.load_n)
@@ -303,14 +306,10 @@ def _stands_as_typed(book: Book, piece: Piece) -> bool:
     )
 
 
-def _read_elsewhere(book: Book, piece: Piece) -> str:
+def _read_elsewhere(facts: PieceFacts, piece: Piece) -> str:
     """Return why the load of a piece was not read at the highest of its trace; empty where it was."""
-    result = book.result_of(piece)
+    result = facts.result_of(piece)
     return result.load_point_reason if result is not None and result.load_point != "highest" else ""
-
-
-def _some(labels: Sequence[str]) -> str:
-    return f"{list_some(labels)} {'was' if len(labels) == 1 else 'were'}"
 
 
 def _say_sizes(dots: Sequence[Dot]) -> str:
@@ -320,9 +319,9 @@ def _say_sizes(dots: Sequence[Dot]) -> str:
     return "the planned sizes: none was measured" if planned == len(dots) else "measured sizes where there are any"
 
 
-def _method(book: Book, question: Question, dots: Sequence[Dot], analysis: Analysis | None) -> list[str]:
+def _method(facts: PlanFacts, question: Question, dots: Sequence[Dot], analysis: Analysis | None) -> list[str]:
     """Return how the numbers were made, in sentences."""
-    form = FIXTURES[book.fixture]
+    form = FIXTURES[facts.fixture]
     if form.kind == "none":
         return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
     said = [
@@ -348,7 +347,7 @@ def _method(book: Book, question: Question, dots: Sequence[Dot], analysis: Analy
     said.append(
         f"{together} right in 19 of 20 such trials; differences below {question.margin_pct:g} % do not matter to you."
     )
-    if analysis.overall is not None and analysis.overall.p < 0.05:
+    if analysis.overall is not None and analysis.overall.p < CLEAR:
         said.append("Taken together, the sets differ by more than chance.")
     elif analysis.overall is not None:
         said.append("Taken together, the differences between the sets that have an estimate could be chance.")

@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Ids, Line
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
@@ -29,12 +30,12 @@ class CheckEntry(Entry):
     done: bool = True
 
 
-def list_checks(book: Book, piece: Piece) -> list[CheckView]:
+def list_checks(facts: PlanFacts, piece: Piece) -> list[CheckView]:
     """Return what a piece must have had before the test: work after glue-up by the plan, then the fixture's list."""
-    done = {one.words: one.done_utc for one in book.ticks.get(piece.id, ())}
-    solid = book.treatments[piece.treatment_id].solid
-    words = [step.words for step in book.steps if step.turn == "after" and not solid]
-    words += FIXTURES[book.fixture].checks(solid=solid)
+    done = {one.words: one.done_utc for one in facts.ticks.get(piece.id, ())}
+    solid = facts.treatments[piece.treatment_id].solid
+    words = [step.words for step in facts.steps if step.turn == "after" and not solid]
+    words += FIXTURES[facts.fixture].checks(solid=solid)
     return [CheckView(one, done.get(one)) for one in words]
 
 
@@ -42,12 +43,12 @@ def tick_check(file: ShopFile, trial_id: int, piece_ids: Sequence[int], words: s
     """Tick what pieces have had before the test, or take the tick back while they are not broken."""
     text = words.strip()[:200]
     with file.changing("Ticked what pieces have had" if done else "Took ticks back", trial_id) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         for piece_id in piece_ids:
-            piece = book.piece(piece_id)
-            tick = next((one for one in book.ticks.get(piece_id, ()) if one.words == text), None)
+            piece = facts.piece(piece_id)
+            tick = next((one for one in facts.ticks.get(piece_id, ()) if one.words == text), None)
             if done and tick is None:
                 insert_tick(connection, piece_id=piece_id, words=text, done_utc=file.now())
             elif not done and tick is not None:
-                book.require(Act.UNTICK, piece, file.clock())
+                facts.require(Act.UNTICK, piece, file.clock())
                 delete_tick(connection, tick.id)

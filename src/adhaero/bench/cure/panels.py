@@ -4,8 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Id, Reason
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pieces import Act
@@ -52,12 +54,12 @@ class PanelEntry(Entry):
     reason: Reason
 
 
-def list_pull_dates(book: Book) -> PullDates:
+def list_pull_dates(facts: PieceFacts) -> PullDates:
     """Return the dates of a trial whose ages vary over weeks or more, and what is kept in reserve."""
-    if not book.runs_over_years:
+    if not facts.runs_over_years:
         return PullDates([], "")
-    ages = sorted(book.ages, key=lambda one: (one.value_si is None, one.value_si or 0.0))
-    dates = [_make_date(book, age) for age in ages]
+    ages = sorted(facts.ages, key=lambda one: (one.value_si is None, one.value_si or 0.0))
+    dates = [_make_date(facts, age) for age in ages]
     return PullDates(dates, _say_how_long(dates))
 
 
@@ -69,29 +71,29 @@ def say_panels(date: PullDate) -> str:
     return f"panel {waiting[0]}" if len(waiting) == 1 else f"panels {', '.join(waiting)}"
 
 
-def _make_date(book: Book, age: LevelRow) -> PullDate:
-    mine = [piece for piece in book.pieces.values() if piece.panel is not None and _age_of(book, piece) == age.id]
+def _make_date(facts: PieceFacts, age: LevelRow) -> PullDate:
+    mine = [piece for piece in facts.pieces.values() if piece.panel is not None and _age_of(facts, piece) == age.id]
     standing = [piece for piece in mine if piece.void_reason is None]
-    closed = [at for piece in standing if (at := book.life_of(piece).closed_at) is not None]
+    closed = [at for piece in standing if (at := facts.life_of(piece).closed_at) is not None]
     due = to_text(min(closed) + timedelta(seconds=age.value_si)) if closed and age.value_si is not None else None
     numbers = sorted({piece.panel for piece in mine if piece.panel is not None})
     kinds = {piece.treatment_id for piece in mine}
-    return PullDate(age.id, age.name, due, [_make_panel(book, number, standing, kinds) for number in numbers])
+    return PullDate(age.id, age.name, due, [_make_panel(facts, number, standing, kinds) for number in numbers])
 
 
-def _make_panel(book: Book, number: int, standing: Sequence[Piece], kinds: set[int]) -> PanelLine:
+def _make_panel(facts: PieceFacts, number: int, standing: Sequence[Piece], kinds: set[int]) -> PanelLine:
     pieces = [piece for piece in standing if piece.panel == number]
     lacking = kinds - {piece.treatment_id for piece in pieces}
     return PanelLine(
         number,
         [piece.label for piece in pieces],
-        sum(book.result_of(piece) is not None for piece in pieces),
-        [one.name for one in book.sets if one.id in lacking],
+        sum(facts.result_of(piece) is not None for piece in pieces),
+        [one.name for one in facts.sets if one.id in lacking],
     )
 
 
-def _age_of(book: Book, piece: Piece) -> int | None:
-    level = book.level_of(book.treatments[piece.treatment_id], Factor.CURE_TIME)
+def _age_of(facts: PlanFacts, piece: Piece) -> int | None:
+    level = facts.level_of(facts.treatments[piece.treatment_id], Factor.CURE_TIME)
     return None if level is None else level.id
 
 
@@ -119,35 +121,35 @@ def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason:
     not made for that age. ReasonNeeded : no reason is given.
     """
     with file.changing("Moved a panel to another date", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        ages = {one.id: one.name for one in book.ages}
-        pieces = [one for one in book.pieces.values() if one.panel == panel and one.void_reason is None]
+        facts = read_trial(connection, trial_id)
+        ages = {one.id: one.name for one in facts.ages}
+        pieces = [one for one in facts.pieces.values() if one.panel == panel and one.void_reason is None]
         if not pieces or level_id not in ages:
             raise EntryError(f"There is no panel {panel}, or no such age.", "Choose one that is listed.", field="panel")
         for piece in pieces:
-            book.require(Act.CHANGE_AGE, piece, file.clock())
-        before = _age_of(book, pieces[0])
-        targets = [(piece, _find_target(book, piece, level_id)) for piece in pieces]
+            facts.require(Act.CHANGE_AGE, piece, file.clock())
+        before = _age_of(facts, pieces[0])
+        targets = [(piece, _find_target(facts, piece, level_id)) for piece in pieces]
         write_amendment(
-            connection, book, file.now(), "panel", f"the age of panel {panel}",
+            connection, facts, file.now(), "panel", f"the age of panel {panel}",
             ages.get(before or 0, "none"), ages[level_id], reason,
         )  # fmt: skip
         for piece, target in targets:
             amend_piece(connection, piece.id, treatment_id=target.id)
 
 
-def _find_target(book: Book, piece: Piece, level_id: int) -> Treatment:
+def _find_target(facts: PlanFacts, piece: Piece, level_id: int) -> Treatment:
     """Return the set that is made like a piece's, at another age."""
-    kept = _rest_of(book, piece.treatment_id)
-    for one in book.sets:
-        levels = book.treatment_levels.get(one.id, ())
-        if level_id in levels and _rest_of(book, one.id) == kept and not one.solid:
+    kept = _rest_of(facts, piece.treatment_id)
+    for one in facts.sets:
+        levels = facts.treatment_levels.get(one.id, ())
+        if level_id in levels and _rest_of(facts, one.id) == kept and not one.solid:
             return one
-    name = book.treatments[piece.treatment_id].name
+    name = facts.treatments[piece.treatment_id].name
     raise StateError(f"There is no set like {name} at that age.", "A panel moves to an age that all its sets have.")
 
 
-def _rest_of(book: Book, treatment_id: int) -> frozenset[int]:
+def _rest_of(facts: PlanFacts, treatment_id: int) -> frozenset[int]:
     """Return what a set is made of besides its age."""
-    ages = {one.id for one in book.ages}
-    return frozenset(book.treatment_levels.get(treatment_id, ())) - ages
+    ages = {one.id for one in facts.ages}
+    return frozenset(facts.treatment_levels.get(treatment_id, ())) - ages

@@ -1,7 +1,7 @@
 """What else is read off a piece before it is broken."""
 
 from adhaero.bench.cure.view import READINGS
-from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError
@@ -21,9 +21,9 @@ def read_off(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, 
         raise EntryError(f"“{name}” is not read here.", f"Read are: {', '.join(READINGS)}.", field=name)
     words, kind, bounds = READINGS[name]
     with file.changing(f"Noted the {words}", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
-        current = next((one.typed for one in book.readings.get(piece_id, ()) if one.name == name), "")
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(piece_id)
+        current = next((one.typed for one in facts.readings.get(piece_id, ()) if one.name == name), "")
         require_unchanged(f"the {words} of {piece.label}", current, was, name)
         if not typed.strip():
             delete_reading(connection, piece_id, name)

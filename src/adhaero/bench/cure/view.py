@@ -6,7 +6,10 @@ from datetime import datetime, timedelta
 from adhaero.bench.cure.checks import CheckView, list_checks
 from adhaero.bench.cure.panels import PullDates, list_pull_dates
 from adhaero.bench.cure.sizes import find_area_give
-from adhaero.bench.facts.book import END_OF_TIME, Book, parse_time, read_book
+from adhaero.bench.facts.piece_facts import END_OF_TIME, PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.rows import parse_time
 from adhaero.core.pieces import Act, PieceState, find_cured_at
 from adhaero.core.plan.exposures import EXPOSURES, ExposureKind, PlannedExposure, TestedAs
 from adhaero.core.quantity import Bounds, Kind
@@ -85,47 +88,47 @@ def view_curing(file: ShopFile, trial_id: int) -> CuringView:
     """Return what the pieces of a trial go through before the test."""
     now = file.clock()
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
-    standing = [piece for piece in book.pieces.values() if piece.void_reason is None]
+        facts = read_trial(connection, trial_id)
+    standing = [piece for piece in facts.pieces.values() if piece.void_reason is None]
     return CuringView(
-        pieces=[_view_piece(book, piece, now) for piece in standing],
+        pieces=[_view_piece(facts, piece, now) for piece in standing],
         kinds=dict(EXPOSURES),
         states=TESTED_AS,
         reading_names={name: words for name, (words, _, _) in READINGS.items()},
-        pulls=list_pull_dates(book),
+        pulls=list_pull_dates(facts),
     )
 
 
-def _view_piece(book: Book, piece: Piece, now: datetime) -> CuringPiece:
-    state, view = book.state_of(piece, now), book.each(_view_lasting)[piece.id]
+def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> CuringPiece:
+    state, view = facts.state_of(piece, now), facts.each(_view_lasting)[piece.id]
     if state is not PieceState.CURING:
-        return view if view.state == state else replace(view, state=state, can=book.can(piece, now))
-    life, cured = book.life_of(piece), find_cured_at(book.life_of(piece))
+        return view if view.state == state else replace(view, state=state, can=facts.can(piece, now))
+    life, cured = facts.life_of(piece), find_cured_at(facts.life_of(piece))
     waits = life.to_go_in and (cured is None or cured <= now)
-    return replace(view, state=state, waits_for_exposure=waits, can=book.can(piece, now))
+    return replace(view, state=state, waits_for_exposure=waits, can=facts.can(piece, now))
 
 
-def _view_lasting(book: Book, piece: Piece) -> CuringPiece:
+def _view_lasting(facts: PieceFacts, piece: Piece) -> CuringPiece:
     """Return a piece as it will look when all its times have passed."""
     return CuringPiece(
         id=piece.id,
         label=piece.label,
-        set=book.treatments[piece.treatment_id].name,
-        state=book.state_of(piece, END_OF_TIME),
-        planned=book.planned_exposure_of(piece),
+        set=facts.treatments[piece.treatment_id].name,
+        state=facts.state_of(piece, END_OF_TIME),
+        planned=facts.planned_exposure_of(piece),
         waits_for_exposure=False,
-        exposures=view_exposures(book, piece),
-        checks=list_checks(book, piece),
-        readings={one.name: one.typed for one in book.readings.get(piece.id, ())},
-        area_give_mm2=find_area_give(book, piece),
+        exposures=view_exposures(facts, piece),
+        checks=list_checks(facts, piece),
+        readings={one.name: one.typed for one in facts.readings.get(piece.id, ())},
+        area_give_mm2=find_area_give(facts, piece),
         tested_as=piece.tested_as,
-        can=book.can(piece, END_OF_TIME),
+        can=facts.can(piece, END_OF_TIME),
     )
 
 
-def view_exposures(book: Book, piece: Piece) -> list[ExposureView]:
+def view_exposures(facts: PlanFacts, piece: Piece) -> list[ExposureView]:
     """Return the exposures of a piece, oldest first."""
-    return [_view_exposure(one) for one in book.exposures.get(piece.id, ())]
+    return [_view_exposure(one) for one in facts.exposures.get(piece.id, ())]
 
 
 def _view_exposure(one: Exposure) -> ExposureView:

@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from adhaero.bench.facts.book import parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.rows import parse_time
 from adhaero.bench.facts.times import check_moment
 from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pieces import Act
@@ -20,11 +21,11 @@ def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_ut
     StateError : in no glue-up, in clamps already, or glue was recorded on others of its glue-up but not on it.
     """
     with file.changing("Clamps on", trial_id) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
-        for piece in require_pieces(book, piece_ids):
-            book.require(Act.CLAMP, piece, file.clock())
-            others = [one for one in book.pieces.values() if one.batch_id == piece.batch_id]
+        for piece in require_pieces(facts, piece_ids):
+            facts.require(Act.CLAMP, piece, file.clock())
+            others = [one for one in facts.pieces.values() if one.batch_id == piece.batch_id]
             if piece.spread_utc is None and any(one.spread_utc for one in others):
                 raise StateError(
                     f"No glue is recorded on {piece.label} yet.",
@@ -43,11 +44,11 @@ def put_clamps_on(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_ut
 def take_clamps_off(file: ShopFile, trial_id: int, piece_ids: Sequence[int], at_utc: str | None = None) -> None:
     """Record that clamps came off, now or at a time before; the real clamp time follows from it."""
     with file.changing("Clamps off", trial_id) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
-        for piece in require_pieces(book, piece_ids):
+        for piece in require_pieces(facts, piece_ids):
             clamped = parse_time(piece.clamped_utc)
-            book.require(Act.RELEASE, piece, file.clock())
+            facts.require(Act.RELEASE, piece, file.clock())
             if clamped is not None and moment < clamped:
                 raise EntryError(
                     f"{piece.label} was closed after that.", "Clamps come off after they went on.", field="at_utc"

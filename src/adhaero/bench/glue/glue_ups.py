@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from statistics import fmean
 from typing import Literal, TypedDict
 
 from adhaero.bench.cure.sizes import split_readings
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.entry import Entry, Ids, Line, Moment, Note, Short
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.times import check_moment
 from adhaero.bench.shop.glues import check_family
@@ -16,6 +16,7 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.form import FormReader
 from adhaero.core.glue import GlueFamily
+from adhaero.core.measuring import average
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.connecting import Connection
@@ -55,20 +56,20 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
     StateError : a piece is solid, void, not sawn, or glued already, or the plan asks for another glue.
     """
     with file.changing("Made a glue-up", trial_id) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         name = entry.glue.strip()
         if not name:
             raise EntryError("No glue is named.", "Expected what is in the bottle.", field="glue")
-        pieces = require_pieces(book, entry.pieces)
+        pieces = require_pieces(facts, entry.pieces)
         for piece in pieces:
-            _check_gluable(book, piece, name, file.clock())
+            _check_gluable(facts, piece, name, file.clock())
         on_shelf = find_glue(connection, name)
         family = entry.family or (on_shelf.family if on_shelf else "")
         started = check_moment(entry.started_utc, file.clock(), "started_utc") if entry.started_utc else file.clock()
         batch_id = insert_batch(
             connection,
             trial_id=trial_id,
-            number=max((batch.number for batch in book.batches.values()), default=0) + 1,
+            number=max((batch.number for batch in facts.batches.values()), default=0) + 1,
             glue=on_shelf.name if on_shelf else name,
             glue_family=check_family(family),
             glue_opened_on=entry.opened_on or (on_shelf.opened_on if on_shelf else None),
@@ -83,9 +84,9 @@ def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
         return batch_id
 
 
-def _check_gluable(book: Book, piece: Piece, glue: str, now: datetime) -> None:
-    book.require(Act.GLUE, piece, now)
-    planned = book.glue_of(book.treatments[piece.treatment_id])
+def _check_gluable(facts: PieceFacts, piece: Piece, glue: str, now: datetime) -> None:
+    facts.require(Act.GLUE, piece, now)
+    planned = facts.glue_of(facts.treatments[piece.treatment_id])
     if planned and planned.lower() != glue.lower():
         raise StateError(
             f"{piece.label} is planned with {planned}, not {glue}.",
@@ -113,7 +114,7 @@ def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
         found = [
             parse_quantity(one, kind, units.default_for(kind), bounds, field=field) for one in split_readings(typed)
         ]
-        return fmean(one.si for one in found) if found else None, "; ".join(one.typed for one in found)
+        return average(found).si if found else None, "; ".join(one.typed for one in found)
 
     share = Bounds(0, 100, zero_allowed=True)
     air = form.read(read, "shop_temperature", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60))
@@ -133,7 +134,7 @@ def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
 def note_batch(file: ShopFile, trial_id: int, batch_id: int, was: str, note: str) -> None:
     """Write the note of a glue-up."""
     with file.changing("Wrote a note on a glue-up", trial_id) as connection:
-        batch = read_book(connection, trial_id).batches.get(batch_id)
+        batch = read_trial(connection, trial_id).batches.get(batch_id)
         if batch is None:
             raise NotThere(f"There is no glue-up {batch_id} in this trial.")
         require_unchanged("the note", batch.note, was, "note")

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import StrEnum
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.glue.open_time import is_late, open_seconds, say_spread
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.supplies import Supplies, read_supplies
@@ -87,24 +89,24 @@ class RunSheet:
 def view_run_sheet(file: ShopFile, trial_id: int, batch_id: int) -> RunSheet:
     """Return the run sheet of a glue-up."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
-    batch = require_batch(book, batch_id)
+    batch = require_batch(facts, batch_id)
     card = supplies.glue(batch.glue)
     open_time = card.open_time_s if card else None
-    pieces = sorted(_pieces_of(book, batch_id), key=lambda piece: piece.glue_turn)
-    mass = _mass(book, supplies, batch, pieces)
+    pieces = sorted(_pieces_of(facts, batch_id), key=lambda piece: piece.glue_turn)
+    mass = _mass(facts, supplies, batch, pieces)
     mix = compute_mix(mass, card.mix_ratio, SCALE_STEP_G) if mass is not None and card and card.mix_ratio else None
-    forces = {line.name: line for line in follow_plan(make_plan(book, supplies, ())).forces}
-    lines = [forces[name] for piece in pieces if (name := book.treatments[piece.treatment_id].name) in forces]
+    forces = {line.name: line for line in follow_plan(make_plan(facts, supplies, ())).forces}
+    lines = [forces[name] for piece in pieces if (name := facts.treatments[piece.treatment_id].name) in forces]
     return RunSheet(
         batch_id=batch.id,
         number=batch.number,
         glue=batch.glue,
         family=batch.glue_family,
         caution=caution_for(GlueFamily(batch.glue_family)),
-        faces="both faces" if book.trial.faces == "both" else "one face",
-        lay_out=_lay_out(book, pieces, lines[0].set_up if lines else None),
+        faces="both faces" if facts.trial.faces == "both" else "one face",
+        lay_out=_lay_out(facts, pieces, lines[0].set_up if lines else None),
         mass_g=mass,
         mix=mix,
         mixed_utc=batch.mixed_utc,
@@ -113,41 +115,41 @@ def view_run_sheet(file: ShopFile, trial_id: int, batch_id: int) -> RunSheet:
         spread_typed=batch.spread_typed,
         who=batch.who,
         set_up=lines[0].set_up if lines else None,
-        pieces=[_view_piece(book, piece, open_time, _asked(book, piece, forces)) for piece in pieces],
+        pieces=[_view_piece(facts, piece, open_time, _asked(facts, piece, forces)) for piece in pieces],
         minds=_mind(batch, open_time, card.lowest_temperature_c if card else None),
     )
 
 
-def _asked(book: Book, piece: Piece, forces: Mapping[str, LineForce]) -> float | None:
-    line = forces.get(book.treatments[piece.treatment_id].name)
+def _asked(facts: PlanFacts, piece: Piece, forces: Mapping[str, LineForce]) -> float | None:
+    line = forces.get(facts.treatments[piece.treatment_id].name)
     return line.force_n if line else None
 
 
-def require_batch(book: Book, batch_id: int) -> Batch:
+def require_batch(facts: PlanFacts, batch_id: int) -> Batch:
     """Return a glue-up of the trial; raises `NotThere`."""
-    if batch_id not in book.batches:
+    if batch_id not in facts.batches:
         raise NotThere(f"There is no glue-up {batch_id} in this trial.", do="Reload: it may have been undone.")
-    return book.batches[batch_id]
+    return facts.batches[batch_id]
 
 
-def _pieces_of(book: Book, batch_id: int) -> list[Piece]:
-    return [piece for piece in book.pieces.values() if piece.batch_id == batch_id and piece.void_reason is None]
+def _pieces_of(facts: PlanFacts, batch_id: int) -> list[Piece]:
+    return [piece for piece in facts.pieces.values() if piece.batch_id == batch_id and piece.void_reason is None]
 
 
-def _mass(book: Book, supplies: Supplies, batch: Batch, pieces: Sequence[Piece]) -> float | None:
+def _mass(facts: PlanFacts, supplies: Supplies, batch: Batch, pieces: Sequence[Piece]) -> float | None:
     card = supplies.glue(batch.glue)
     if card is None or card.spread_g_m2 is None:
         return None
-    plan = make_plan(book, supplies, ())
+    plan = make_plan(facts, supplies, ())
     areas = {one.name: find_area(one) for one in plan.sets}
-    found = [areas.get(book.treatments[piece.treatment_id].name) for piece in pieces]
+    found = [areas.get(facts.treatments[piece.treatment_id].name) for piece in pieces]
     if not found or any(area is None for area in found):
         return None
     total = sum(area for area in found if area is not None)
     return compute_glue_mass(total, card.spread_g_m2, plan.faces, plan.waste_pct)
 
 
-def _lay_out(book: Book, pieces: Sequence[Piece], set_up: SetUp | None) -> list[str]:
+def _lay_out(facts: PlanFacts, pieces: Sequence[Piece], set_up: SetUp | None) -> list[str]:
     found = [f"{len(pieces)} pieces, both halves: {', '.join(piece.label for piece in pieces)}"]
     if set_up is not None:
         each = set_up.side_by_side * set_up.in_line
@@ -156,17 +158,17 @@ def _lay_out(book: Book, pieces: Sequence[Piece], set_up: SetUp | None) -> list[
         if dummies := -len(pieces) % set_up.side_by_side:
             found.append(f"{dummies} dummy piece{'s' if dummies > 1 else ''} of the same height")
     unprepared = [piece.label for piece in pieces if piece.prepped_utc is None]
-    if unprepared and book.trial.prep:
-        found.append(f"surface prep not ticked on {', '.join(unprepared[:4])}: {book.trial.prep}")
+    if unprepared and facts.trial.prep:
+        found.append(f"surface prep not ticked on {', '.join(unprepared[:4])}: {facts.trial.prep}")
     return found
 
 
-def _view_piece(book: Book, piece: Piece, open_time_s: float | None, asked_n: float | None) -> RunPiece:
-    treatment = book.treatments[piece.treatment_id]
-    words = say_spread(book, piece)
+def _view_piece(facts: PieceFacts, piece: Piece, open_time_s: float | None, asked_n: float | None) -> RunPiece:
+    treatment = facts.treatments[piece.treatment_id]
+    words = say_spread(facts, piece)
     stamps = {GlueStep.SPREAD: piece.spread_utc, GlueStep.CLOSED: piece.closed_utc, GlueStep.CLAMPED: piece.clamped_utc}
     done = [step for step, at in stamps.items() if at is not None]
-    waits, coats = find_waits(words), book.coats.get(piece.id, ())
+    waits, coats = find_waits(words), facts.coats.get(piece.id, ())
     if len(coats) == len(waits) or done:
         done.insert(0, GlueStep.COAT)
     waiting = [step for step in GlueStep if step not in done and not (step is GlueStep.SPREAD and piece.closed_utc)]
@@ -186,8 +188,8 @@ def _view_piece(book: Book, piece: Piece, open_time_s: float | None, asked_n: fl
         next=waiting[0] if waiting and GlueStep.CLAMPED not in done else None,
         spread_utc=piece.spread_utc,
         closed_utc=piece.closed_utc,
-        open_s=book.each(open_seconds)[piece.id],
-        late=is_late(book, piece, open_time_s),
+        open_s=facts.each(open_seconds)[piece.id],
+        late=is_late(facts, piece, open_time_s),
         deviation=piece.deviation,
         asked_n=asked_n,
         clamp_peak_n=piece.clamp_peak_n,

@@ -4,10 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from adhaero.bench.breaking.live_rigs import RigHub
-from adhaero.bench.facts.book import Book, parse_time, read_book
 from adhaero.bench.facts.chosen import require_pieces
 from adhaero.bench.facts.entry import Chosen, Entry, Id, Ids
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.rows import parse_time
 from adhaero.bench.facts.times import check_moment
 from adhaero.bench.glue.clamps import put_clamps_on
 from adhaero.bench.glue.open_time import say_spread
@@ -64,13 +66,13 @@ def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str
         return
     said = {GlueStep.COAT: "Put on a first coat", GlueStep.SPREAD: "Spread glue"}.get(GlueStep(step), "Closed pieces")
     with file.changing(said, trial_id) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         moment = check_moment(at_utc, file.clock(), "at_utc") if at_utc else file.clock()
-        for piece in require_pieces(book, piece_ids):
-            book.require(_ACTS[GlueStep(step)], piece, file.clock())
+        for piece in require_pieces(facts, piece_ids):
+            facts.require(_ACTS[GlueStep(step)], piece, file.clock())
             if step == GlueStep.COAT:
-                _check_coat(book, piece)
-                number = len(book.coats.get(piece.id, ())) + 1
+                _check_coat(facts, piece)
+                number = len(facts.coats.get(piece.id, ())) + 1
                 insert_coat(connection, piece_id=piece.id, number=number, at_utc=to_text(moment))
                 continue
             spread = parse_time(piece.spread_utc)
@@ -82,12 +84,12 @@ def mark_step(file: ShopFile, trial_id: int, piece_ids: Sequence[int], step: str
                 amend_piece(connection, piece.id, closed_utc=to_text(moment))
 
 
-def _check_coat(book: Book, piece: Piece) -> None:
-    waits = find_waits(say_spread(book, piece))
-    if len(book.coats.get(piece.id, ())) >= len(waits):
+def _check_coat(facts: PlanFacts, piece: Piece) -> None:
+    waits = find_waits(say_spread(facts, piece))
+    if len(facts.coats.get(piece.id, ())) >= len(waits):
         raise StateError(
             f"{piece.label} has every coat that soaks in.",
-            f"Its plan says “{say_spread(book, piece)}”.",
+            f"Its plan says “{say_spread(facts, piece)}”.",
             "Spread it.",
         )
 
@@ -95,16 +97,16 @@ def _check_coat(book: Book, piece: Piece) -> None:
 def mark_prepared(file: ShopFile, trial_id: int, piece_ids: Sequence[int], *, done: bool = True) -> None:
     """Record that faces are prepared now (freshly planed counts), or take it back until they are glued."""
     with file.changing("Prepared faces" if done else "Took back prepared faces", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        for piece in require_pieces(book, piece_ids):
-            book.require(Act.PREPARE, piece, file.clock())
+        facts = read_trial(connection, trial_id)
+        for piece in require_pieces(facts, piece_ids):
+            facts.require(Act.PREPARE, piece, file.clock())
             amend_piece(connection, piece.id, prepped_utc=file.now() if done else None)
 
 
 def mix_now(file: ShopFile, trial_id: int, batch_id: int) -> None:
     """Start the pot-life clock of a glue-up."""
     with file.changing("Mixed the glue", trial_id) as connection:
-        batch = require_batch(read_book(connection, trial_id), batch_id)
+        batch = require_batch(read_trial(connection, trial_id), batch_id)
         if batch.mixed_utc is not None:
             raise StateError("This glue is mixed already.", "A fresh mix is a new glue-up.")
         amend_batch(connection, batch_id, mixed_utc=file.now())
@@ -113,7 +115,7 @@ def mix_now(file: ShopFile, trial_id: int, batch_id: int) -> None:
 def edit_batch(file: ShopFile, trial_id: int, batch_id: int, field: str, was: str, typed: str) -> None:
     """Set `who` glued, or how much glue was `spread` (weighed). Raises `StaleEdit`, `EntryError`."""
     with file.changing("Wrote on a glue-up", trial_id) as connection:
-        batch = require_batch(read_book(connection, trial_id), batch_id)
+        batch = require_batch(read_trial(connection, trial_id), batch_id)
         if field not in ("who", "spread"):
             raise EntryError(f"A glue-up has no “{field}”.", field=field)
         require_unchanged(
@@ -139,9 +141,9 @@ def keep_clamp_force(file: ShopFile, hub: RigHub, trial_id: int, piece_ids: Sequ
     """
     peak, settled = hub.read_clamp(rig_id)
     with file.changing("Kept a clamp force", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        for piece in require_pieces(book, piece_ids):
-            book.require(Act.KEEP_FORCE, piece, file.clock())
+        facts = read_trial(connection, trial_id)
+        for piece in require_pieces(facts, piece_ids):
+            facts.require(Act.KEEP_FORCE, piece, file.clock())
             amend_piece(connection, piece.id, clamp_peak_n=peak, clamp_settled_n=settled)
 
 
@@ -149,7 +151,7 @@ def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes
     """Put a photo beside a glue-up; return its id. Raises `EntryError` for no picture."""
     jpeg = shrink_photo(content)
     with file.changing("Added a photo of a glue-up", trial_id) as connection:
-        batch = require_batch(read_book(connection, trial_id), batch_id)
+        batch = require_batch(read_trial(connection, trial_id), batch_id)
         photo_id = insert_photo(connection, jpeg=jpeg, added_utc=file.now())
         amend_batch(connection, batch.id, photo_id=photo_id)
         return photo_id
@@ -158,6 +160,6 @@ def add_batch_photo(file: ShopFile, trial_id: int, batch_id: int, content: bytes
 def note_deviation(file: ShopFile, trial_id: int, piece_id: int, was: str, words: str) -> None:
     """Write what went otherwise with a piece: slid, clamped again, squeezed dry, dropped, wrong face."""
     with file.changing("Noted what went otherwise", trial_id) as connection:
-        piece = read_book(connection, trial_id).piece(piece_id)
+        piece = read_trial(connection, trial_id).piece(piece_id)
         require_unchanged(f"what is noted of {piece.label}", piece.deviation, was, "deviation")
         amend_piece(connection, piece_id, deviation=words.strip()[:300])

@@ -1,10 +1,11 @@
 """Mistakes in the making: a piece that was made as another set, and what slips cost the balance of the plan."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Id, Reason
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.dealing import deal_places
 from adhaero.core.errors import EntryError, NotThere, PlanError, StateError
@@ -41,13 +42,13 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, re
     was glued with another glue. ReasonNeeded : no reason is given.
     """
     with file.changing("Moved a piece to another set", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
-        before, after = book.treatments[piece.treatment_id], _require_set(book, set_id)
-        book.require(Act.CHANGE_SET, piece, file.clock())
-        _check_reassigned(book, piece, before, after)
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(piece_id)
+        before, after = facts.treatments[piece.treatment_id], _require_set(facts, set_id)
+        facts.require(Act.CHANGE_SET, piece, file.clock())
+        _check_reassigned(facts, piece, before, after)
         write_amendment(
-            connection, book, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
+            connection, facts, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
         )
         amend_piece(connection, piece_id, treatment_id=set_id)
 
@@ -60,31 +61,31 @@ def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -
     EntryError : it is the same piece. StateError : one is solid, not closed yet, or loaded already.
     """
     with file.changing("Noted swapped parts", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        pair = (book.piece(piece_id), book.piece(other_id))
+        facts = read_trial(connection, trial_id)
+        pair = (facts.piece(piece_id), facts.piece(other_id))
         if piece_id == other_id:
             raise EntryError(f"{pair[0].label} cannot change parts with itself.", field="other")
         for piece in pair:
-            book.require(Act.SWAP_PARTS, piece, file.clock())
+            facts.require(Act.SWAP_PARTS, piece, file.clock())
         for piece, other in (pair, pair[::-1]):
             words = f"glued with the second part of {other.label}"
             amend_piece(connection, piece.id, deviation="; ".join(filter(None, (piece.deviation, words))))
 
 
-def _require_set(book: Book, set_id: int) -> Treatment:
-    for one in book.sets:
+def _require_set(facts: PlanFacts, set_id: int) -> Treatment:
+    for one in facts.sets:
         if one.id == set_id:
             return one
     raise NotThere(f"There is no set {set_id} in this trial.", do="Choose one of those that are made.")
 
 
-def _check_reassigned(book: Book, piece: Piece, before: Treatment, after: Treatment) -> None:
+def _check_reassigned(facts: PlanFacts, piece: Piece, before: Treatment, after: Treatment) -> None:
     if before.id == after.id:
         raise EntryError(f"{piece.label} is of {after.name} already.", field="set")
     if before.solid != after.solid:
         raise StateError("A solid piece has no joint.", "Only pieces that are made alike can change places.")
-    batch = book.batches.get(piece.batch_id or 0)
-    planned = book.glue_of(after)
+    batch = facts.batches.get(piece.batch_id or 0)
+    planned = facts.glue_of(after)
     if batch is not None and planned and planned.lower() != batch.glue.lower():
         raise EntryError(
             f"{piece.label} was glued with {batch.glue}, and {after.name} is made with {planned}.",
@@ -94,24 +95,24 @@ def _check_reassigned(book: Book, piece: Piece, before: Treatment, after: Treatm
         )
 
 
-@lru_cache(maxsize=8)
-def say_balance_now(book: Book) -> str | None:
+@kept(most=8)
+def say_balance_now(facts: PlanFacts) -> str | None:
     """Return what voids and moved pieces cost the balance of the plan, in words; None while they cost nothing."""
     try:
-        planned = measure_balance(deal_places(book), len(book.sets))
+        planned = measure_balance(deal_places(facts), len(facts.sets))
     except PlanError:
         return None
-    sets = {one.id: index for index, one in enumerate(book.sets)}
-    boards = {board_id: index for index, board_id in enumerate(book.boards)}
+    sets = {one.id: index for index, one in enumerate(facts.sets)}
+    boards = {board_id: index for index, board_id in enumerate(facts.boards)}
     standing = tuple(
         Place(sets[piece.treatment_id], boards[piece.board_id], piece.position, 0, 0)
-        for piece in book.pieces.values()
+        for piece in facts.pieces.values()
         if piece.void_reason is None and not piece.pilot
     )
-    now = measure_balance(standing, len(book.sets))
+    now = measure_balance(standing, len(facts.sets))
     if planned is None or now is None or not planned.efficiency:
         return None
-    lost = sum(piece.void_reason is not None and not piece.pilot for piece in book.pieces.values())
+    lost = sum(piece.void_reason is not None and not piece.pilot for piece in facts.pieces.values())
     kept = len(standing) / (len(standing) + lost) * (now.efficiency or 0.0) / planned.efficiency
     if kept > _WORTH_SAYING:
         return None

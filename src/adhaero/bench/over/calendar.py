@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from adhaero.bench.cure.panels import list_pull_dates, say_panels
-from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.over.today import list_clamp_lines, stand
 from adhaero.core.pieces import PieceState
 from adhaero.files.calendar import Appointment, write_calendar
@@ -18,7 +18,7 @@ def make_calendar(file: ShopFile) -> bytes:
     now = file.clock()
     with file.reading() as connection:
         standing = [
-            stand(read_book(connection, trial.id), list_tasks(connection, trial.id), now)
+            stand(read_trial(connection, trial.id), list_tasks(connection, trial.id), now)
             for trial in list_trials(connection)
         ]
     found = []
@@ -31,21 +31,21 @@ def make_calendar(file: ShopFile) -> bytes:
                 found.append(Appointment(uid, due, words, f"{line.words}. {line.question}", alarm=True))
         by_time: dict[datetime, list[Piece]] = {}
         for piece in one.by_state[PieceState.CURING]:
-            ready = one.book.ready_at(piece)
+            ready = one.facts.ready_at(piece)
             if ready is not None and ready > now and piece.panel is None:
                 by_time.setdefault(ready, []).append(piece)
         for ready, pieces in by_time.items():
             words = f"Ready to break: {', '.join(piece.label for piece in pieces)}"
-            uid = f"ready-{one.book.trial.id}-{pieces[0].id}"
-            found.append(Appointment(uid, ready, words, one.book.trial.question))
-        for date in list_pull_dates(one.book).dates:
+            uid = f"ready-{one.facts.trial.id}-{pieces[0].id}"
+            found.append(Appointment(uid, ready, words, one.facts.trial.question))
+        for date in list_pull_dates(one.facts).dates:
             if date.due_utc is not None and date.due_utc > to_text(now) and (words := say_panels(date)):
-                uid = f"panels-{one.book.trial.id}-{date.level_id}"
+                uid = f"panels-{one.facts.trial.id}-{date.level_id}"
                 due = datetime.fromisoformat(date.due_utc)
-                found.append(Appointment(uid, due, f"{words} due ({date.words})", one.book.trial.question, alarm=True))
+                found.append(Appointment(uid, due, f"{words} due ({date.words})", one.facts.trial.question, alarm=True))
         for task in one.tasks:
-            uid = f"task-{one.book.trial.id}-{task.kind}-{task.piece_ids[0]}"
+            uid = f"task-{one.facts.trial.id}-{task.kind}-{task.piece_ids[0]}"
             begin, end = datetime.fromisoformat(task.begin_utc), datetime.fromisoformat(task.end_utc)
-            more = f"{', '.join(task.labels)}. {one.book.trial.question}"
+            more = f"{', '.join(task.labels)}. {one.facts.trial.question}"
             found.append(Appointment(uid, begin, task.words, more, alarm=True, length=end - begin))
     return write_calendar(sorted(found, key=lambda appointment: appointment.at), now)

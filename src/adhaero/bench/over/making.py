@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import lru_cache
 
 from adhaero.bench.cure.sizes import find_area, say_off_plan
-from adhaero.bench.facts.book import END_OF_TIME, Book, read_book
+from adhaero.bench.facts.piece_facts import END_OF_TIME, PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.glue.wrong_set import say_balance_now
 from adhaero.bench.shop.air import AirOf, find_air
 from adhaero.bench.shop.supplies import read_supplies
@@ -98,68 +100,70 @@ class MakingView:
 def view_making(file: ShopFile, trial_id: int) -> MakingView:
     """Return the pieces of a trial in the making."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         shelf, tasks = list_glues(connection), list_tasks(connection, trial_id)
         logs, supplies = list_climate_logs(connection), read_supplies(connection)
     now = file.clock()
     families = {glue.name: GlueFamily(glue.family) for glue in shelf}
-    used = {book.glue_of(book.treatments[piece.treatment_id]) for piece in book.pieces.values()}
+    used = {facts.glue_of(facts.treatments[piece.treatment_id]) for piece in facts.pieces.values()}
     return MakingView(
-        pieces=_view_pieces(book, now),
-        batches=list(book.batches.values()),
-        sizes=[SizeColumn(name, QUANTITIES[name].words, book.planned_sizes.get(name)) for name in book.measured_names],
+        pieces=_view_pieces(facts, now),
+        batches=list(facts.batches.values()),
+        sizes=[
+            SizeColumn(name, QUANTITIES[name].words, facts.planned_sizes.get(name)) for name in facts.measured_names
+        ],
         cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
-        confounds=_find_confounds(book),
-        balance=say_balance_now(book) if book.pieces else None,
-        sets=[SetChoice(one.id, one.name, one.solid) for one in book.sets],
+        confounds=_find_confounds(facts),
+        balance=say_balance_now(facts) if facts.pieces else None,
+        sets=[SetChoice(one.id, one.name, one.solid) for one in facts.sets],
         glues=[glue.name for glue in shelf],
-        next_glue_up=list(find_next_glue_up(book, tasks)),
-        air=find_air(book, logs, supplies, now),
+        next_glue_up=list(find_next_glue_up(facts, tasks)),
+        air=find_air(facts, logs, supplies, now),
     )
 
 
 _TIMELESS = frozenset({PieceState.PLANNED, PieceState.SAWN, PieceState.BROKEN, PieceState.VOID})
 
 
-def _view_timeless(book: Book, piece: Piece) -> MakingPiece | None:
+def _view_timeless(facts: PieceFacts, piece: Piece) -> MakingPiece | None:
     """Return a piece whose looks do not change with the time of day, None where they do."""
-    return _view_piece(book, piece, END_OF_TIME) if book.state_of(piece, END_OF_TIME) in _TIMELESS else None
+    return _view_piece(facts, piece, END_OF_TIME) if facts.state_of(piece, END_OF_TIME) in _TIMELESS else None
 
 
-def _view_pieces(book: Book, now: datetime) -> list[MakingPiece]:
-    timeless = book.each(_view_timeless)
-    return [timeless[piece.id] or _view_piece(book, piece, now) for piece in book.pieces.values()]
+def _view_pieces(facts: PieceFacts, now: datetime) -> list[MakingPiece]:
+    timeless = facts.each(_view_timeless)
+    return [timeless[piece.id] or _view_piece(facts, piece, now) for piece in facts.pieces.values()]
 
 
-@lru_cache(maxsize=8)
-def _find_confounds(book: Book) -> list[str]:
-    standing = [piece for piece in book.pieces.values() if not piece.void_reason]
-    made = book.each(_deal_unbroken)
+@kept(most=8)
+def _find_confounds(facts: PieceFacts) -> list[str]:
+    standing = [piece for piece in facts.pieces.values() if not piece.void_reason]
+    made = facts.each(_deal_unbroken)
     return list(
-        find_confounds([made[piece.id] for piece in standing], [book.clamp_rounds.get(piece.id) for piece in standing])
+        find_confounds([made[piece.id] for piece in standing], [facts.clamp_rounds.get(piece.id) for piece in standing])
     )
 
 
-def _deal_unbroken(book: Book, piece: Piece) -> Dealt:
+def _deal_unbroken(facts: PieceFacts, piece: Piece) -> Dealt:
     """Return what could make a piece strong or weak before it is broken."""
-    return replace(book.dealt(piece), break_turn=None)
+    return replace(facts.dealt(piece), break_turn=None)
 
 
-def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
-    treatment = book.treatments[piece.treatment_id]
-    measured = book.measurements.get(piece.id, {})
-    life = book.life_of(piece)
-    area = find_area(book, piece)
-    pressure = book.quantity_of(treatment, "clamp_pressure_mpa")
+def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> MakingPiece:
+    treatment = facts.treatments[piece.treatment_id]
+    measured = facts.measurements.get(piece.id, {})
+    life = facts.life_of(piece)
+    area = find_area(facts, piece)
+    pressure = facts.quantity_of(treatment, "clamp_pressure_mpa")
     solid = bool(treatment.solid)
-    state = book.state_of(piece, now)
-    due = book.release_due(piece) if state is PieceState.CLAMPED else None
-    ready = book.ready_at(piece) if state is PieceState.CURING else None
+    state = facts.state_of(piece, now)
+    due = facts.release_due(piece) if state is PieceState.CLAMPED else None
+    ready = facts.ready_at(piece) if state is PieceState.CURING else None
     return MakingPiece(
         id=piece.id,
         label=piece.label,
         set=treatment.name,
-        board=book.boards[piece.board_id].name,
+        board=facts.boards[piece.board_id].name,
         state=state,
         solid=solid,
         glue_turn=piece.glue_turn,
@@ -174,22 +178,22 @@ def _view_piece(book: Book, piece: Piece, now: datetime) -> MakingPiece:
         ready_utc=to_text(ready) if ready else None,
         clamped_s=life.clamped_s,
         planned_clamp_s=life.clamp_time_s,
-        glue=book.glue_of(book.treatments[piece.treatment_id]),
+        glue=facts.glue_of(facts.treatments[piece.treatment_id]),
         glued_area_mm2=None if solid else area,
         area_as_measured=bool(measured),
         clamp_force_n=None if solid or area is None or pressure is None else compute_line_force(pressure, area),
         measured={name: row.typed for name, row in measured.items()},
-        off_plan=say_off_plan(book, piece),
+        off_plan=say_off_plan(facts, piece),
         void_reason=piece.void_reason,
         deviation=piece.deviation,
-        can=book.can(piece, now),
-        words=_say_exposure(book, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
+        can=facts.can(piece, now),
+        words=_say_exposure(facts, piece, ready, now) or _say_state(state, solid, life.closed_at, due, ready, now),
     )
 
 
-def _say_exposure(book: Book, piece: Piece, ready: datetime | None, now: datetime) -> str | None:
+def _say_exposure(facts: PlanFacts, piece: Piece, ready: datetime | None, now: datetime) -> str | None:
     """Return in what a piece is now, in words; None where it is in nothing."""
-    inside = next((one for one in book.exposures.get(piece.id, ()) if one.ended_utc is None), None)
+    inside = next((one for one in facts.exposures.get(piece.id, ()) if one.ended_utc is None), None)
     if inside is None:
         return None
     if ready is None:

@@ -5,7 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.dealing import deal_plan
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import PieceState
@@ -85,32 +87,32 @@ class RackView:
 def view_rack(file: ShopFile, trial_id: int) -> RackView:
     """Return the rack and the flow of a trial."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         steps = find_steps(connection, trial_id)
     now = file.clock()
-    pieces = [_draw(book, piece, now) for piece in book.pieces.values()] if book.pieces else draw_plan(book)
+    pieces = [_draw(facts, piece, now) for piece in facts.pieces.values()] if facts.pieces else draw_plan(facts)
     return RackView(
-        trial_id=book.trial.id,
-        question=book.trial.question,
-        practice=bool(book.trial.practice),
-        frozen=book.trial.frozen_utc is not None,
-        seed=book.trial.seed,
-        joint=book.trial.joint,
-        fixture=book.trial.fixture,
-        strength_kind=FIXTURES[book.fixture].kind,
-        boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in book.boards.values()],
-        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in book.sets],
+        trial_id=facts.trial.id,
+        question=facts.trial.question,
+        practice=bool(facts.trial.practice),
+        frozen=facts.trial.frozen_utc is not None,
+        seed=facts.trial.seed,
+        joint=facts.trial.joint,
+        fixture=facts.trial.fixture,
+        strength_kind=FIXTURES[facts.fixture].kind,
+        boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in facts.boards.values()],
+        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in facts.sets],
         pieces=pieces,
-        flow=count_flow(book, [piece.state for piece in pieces]),
+        flow=count_flow(facts, [piece.state for piece in pieces]),
         undo=steps.undo.what if steps.undo else None,
         redo=steps.redo.what if steps.redo else None,
     )
 
 
-def draw_plan(book: Book) -> list[RackPiece]:
+def draw_plan(facts: PlanFacts) -> list[RackPiece]:
     """Return the pieces of an open plan where they would sit."""
-    treatments, boards = book.sets, list(book.boards.values())
-    dealing = deal_plan(book)
+    treatments, boards = facts.sets, list(facts.boards.values())
+    dealing = deal_plan(facts)
     return [
         RackPiece(
             id=None,
@@ -131,17 +133,17 @@ def draw_plan(book: Book) -> list[RackPiece]:
     ]
 
 
-def _draw(book: Book, piece: Piece, now: datetime) -> RackPiece:
-    result = book.result_of(piece)
+def _draw(facts: PieceFacts, piece: Piece, now: datetime) -> RackPiece:
+    result = facts.result_of(piece)
     return RackPiece(
         id=piece.id,
         label=piece.label,
         treatment=piece.treatment_id,
         board=piece.board_id,
         position=piece.position,
-        state=book.state_of(piece, now),
-        solid=bool(book.treatments[piece.treatment_id].solid),
-        strength=book.strength_of(piece, result.load_n) if result and result.load_n is not None else None,
+        state=facts.state_of(piece, now),
+        solid=bool(facts.treatments[piece.treatment_id].solid),
+        strength=facts.strength_of(piece, result.load_n) if result and result.load_n is not None else None,
         wood_failure_pct=result.wood_failure_pct if result else None,
         outcome=result.outcome if result else None,
         excluded=piece.excluded_reason is not None,
@@ -158,24 +160,24 @@ _PASSED = {
 }
 
 
-def count_flow(book: Book, states: Sequence[PieceState]) -> list[Station]:
+def count_flow(facts: PieceFacts, states: Sequence[PieceState]) -> list[Station]:
     """Return how many pieces have passed each station; void pieces count for none.
 
     Parameters
     ----------
-    states : of every piece of the book, or of every piece that its open plan would have.
+    states : of every piece of the trial, or of every piece that its open plan would have.
     """
     count = Counter(states)
-    pilots = sum(bool(piece.pilot) for piece in book.pieces.values())
+    pilots = sum(bool(piece.pilot) for piece in facts.pieces.values())
     standing = len(states) - count[PieceState.VOID]
-    settled = book.trial.frozen_utc is not None
+    settled = facts.trial.frozen_utc is not None
     aside = sum(
-        piece.excluded_reason is not None and piece.void_reason is None and book.result_of(piece) is not None
-        for piece in book.pieces.values()
+        piece.excluded_reason is not None and piece.void_reason is None and facts.result_of(piece) is not None
+        for piece in facts.pieces.values()
     )
     broken_pilots = sum(
-        bool(piece.pilot) and book.result_of(piece) is not None and piece.void_reason is None
-        for piece in book.pieces.values()
+        bool(piece.pilot) and facts.result_of(piece) is not None and piece.void_reason is None
+        for piece in facts.pieces.values()
     )
     return [
         Station("Plan", standing if settled else 0, standing),

@@ -7,7 +7,8 @@ from functools import partial
 from itertools import groupby
 
 from adhaero.bench.cure.panels import list_pull_dates, say_panels
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.over.rack import Station, count_flow
 from adhaero.bench.shop.view import is_demo
 from adhaero.bench.timetable.view import TaskView, list_coming
@@ -95,7 +96,7 @@ def view_today(file: ShopFile) -> TodayView:
     now = file.clock()
     with file.reading() as connection:
         standing = [
-            stand(read_book(connection, trial.id), list_tasks(connection, trial.id), now)
+            stand(read_trial(connection, trial.id), list_tasks(connection, trial.id), now)
             for trial in list_trials(connection)
         ]
         removed = [RemovedTrial(trial.id, trial.question) for trial in list_trials(connection, removed=True)]
@@ -103,7 +104,7 @@ def view_today(file: ShopFile) -> TodayView:
     families = {glue.name: GlueFamily(glue.family) for glue in glues}
     clamped = [line for one in standing for line in list_clamp_lines(one)]
     in_use = {
-        one.book.glue_of(one.book.treatments[piece.treatment_id])
+        one.facts.glue_of(one.facts.treatments[piece.treatment_id])
         for one in standing
         for state in (PieceState.SAWN, PieceState.CLAMPED)
         for piece in one.by_state[state]
@@ -127,32 +128,32 @@ def view_today(file: ShopFile) -> TodayView:
 class Standing:
     """A trial with its pieces by how far they have come, and what its timetable says comes next."""
 
-    book: Book
+    facts: PieceFacts
     by_state: Mapping[PieceState, Sequence[Piece]]
     tasks: Sequence[TaskView]
 
 
-def stand(book: Book, tasks: Sequence[TaskRow], now: datetime) -> Standing:
+def stand(facts: PieceFacts, tasks: Sequence[TaskRow], now: datetime) -> Standing:
     """Return how the pieces of a trial stand at a moment."""
     by_state: dict[PieceState, list[Piece]] = {state: [] for state in PieceState}
-    for piece in book.pieces.values():
-        by_state[book.state_of(piece, now)].append(piece)
-    return Standing(book, by_state, list_coming(book, tasks, now))
+    for piece in facts.pieces.values():
+        by_state[facts.state_of(piece, now)].append(piece)
+    return Standing(facts, by_state, list_coming(facts, tasks, now))
 
 
 def _trial_line(standing: Standing) -> TrialLine:
-    book = standing.book
+    facts = standing.facts
     states = [state for state, pieces in standing.by_state.items() for _ in pieces]
     if not states:
-        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in book.sets)
-    flow = count_flow(book, states)
+        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in facts.sets)
+    flow = count_flow(facts, states)
     words, station = _say_trial(standing, flow)
-    return TrialLine(book.trial.id, book.trial.question, bool(book.trial.practice), flow, words, station)
+    return TrialLine(facts.trial.id, facts.trial.question, bool(facts.trial.practice), flow, words, station)
 
 
 def _say_trial(standing: Standing, flow: Sequence[Station]) -> tuple[str, str]:
     """Return where a trial stands, and the station that is next."""
-    if not standing.book.pieces:
+    if not standing.facts.pieces:
         return "a plan, not settled", "plan"
     count = {state: len(pieces) for state, pieces in standing.by_state.items()}
     if count[PieceState.CLAMPED]:
@@ -170,18 +171,18 @@ def _say_trial(standing: Standing, flow: Sequence[Station]) -> tuple[str, str]:
 
 def list_clamp_lines(standing: Standing) -> list[ClampLine]:
     """Return what is in clamps, grouped by what comes off together."""
-    book = standing.book
-    key = partial(_clamp_key, book)
+    facts = standing.facts
+    key = partial(_clamp_key, facts)
     lines = []
     for _, group in groupby(sorted(standing.by_state[PieceState.CLAMPED], key=key), key=key):
         pieces = list(group)
-        due = book.release_due(pieces[0])
-        batch = book.batches.get(pieces[0].batch_id or 0)
+        due = facts.release_due(pieces[0])
+        batch = facts.batches.get(pieces[0].batch_id or 0)
         glue = batch.glue if batch else ""
         lines.append(
             ClampLine(
-                trial_id=book.trial.id,
-                question=book.trial.question,
+                trial_id=facts.trial.id,
+                question=facts.trial.question,
                 piece_ids=[piece.id for piece in pieces],
                 labels=[piece.label for piece in pieces],
                 words=f"{glue}, {len(pieces)} {'piece' if len(pieces) == 1 else 'pieces'}",
@@ -193,40 +194,40 @@ def list_clamp_lines(standing: Standing) -> list[ClampLine]:
     return lines
 
 
-def _clamp_key(book: Book, piece: Piece) -> tuple[int, str, str]:
-    due = book.release_due(piece)
+def _clamp_key(facts: PieceFacts, piece: Piece) -> tuple[int, str, str]:
+    due = facts.release_due(piece)
     return (piece.batch_id or 0, piece.clamped_utc or "", to_text(due) if due else "")
 
 
 def _ready_line(standing: Standing) -> ReadyLine | None:
-    book = standing.book
+    facts = standing.facts
     ready = sorted(standing.by_state[PieceState.READY], key=lambda piece: piece.break_turn)
     if not ready:
         return None
-    return ReadyLine(book.trial.id, book.trial.question, book.trial.joint, [piece.label for piece in ready])
+    return ReadyLine(facts.trial.id, facts.trial.question, facts.trial.joint, [piece.label for piece in ready])
 
 
 def _coming(standing: Standing, now: datetime) -> list[NextEvent]:
-    book = standing.book
+    facts = standing.facts
     releases: dict[datetime, list[str]] = {}
     cures: dict[datetime, list[str]] = {}
     outs: dict[datetime, list[str]] = {}
     for piece in standing.by_state[PieceState.CLAMPED]:
-        if (due := book.release_due(piece)) and due > now:
+        if (due := facts.release_due(piece)) and due > now:
             releases.setdefault(due, []).append(piece.label)
     for piece in standing.by_state[PieceState.CURING]:
-        if (ready := book.ready_at(piece)) and ready > now and piece.panel is None:
-            (outs if book.life_of(piece).inside else cures).setdefault(ready, []).append(piece.label)
-    events = [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
-    events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
-    events += [NextEvent(to_text(at), book.trial.id, f"{_few(labels)} come out") for at, labels in outs.items()]
+        if (ready := facts.ready_at(piece)) and ready > now and piece.panel is None:
+            (outs if facts.life_of(piece).inside else cures).setdefault(ready, []).append(piece.label)
+    events = [NextEvent(to_text(at), facts.trial.id, f"{_few(labels)} come off") for at, labels in releases.items()]
+    events += [NextEvent(to_text(at), facts.trial.id, f"{_few(labels)} cured") for at, labels in cures.items()]
+    events += [NextEvent(to_text(at), facts.trial.id, f"{_few(labels)} come out") for at, labels in outs.items()]
     events += [
-        NextEvent(date.due_utc, book.trial.id, f"{words} due ({date.words})")
-        for date in list_pull_dates(book).dates
+        NextEvent(date.due_utc, facts.trial.id, f"{words} due ({date.words})")
+        for date in list_pull_dates(facts).dates
         if date.due_utc is not None and date.due_utc > to_text(now) and (words := say_panels(date))
     ]
     return events + [
-        NextEvent(one.begin_utc, book.trial.id, one.words) for one in standing.tasks if one.state != "late"
+        NextEvent(one.begin_utc, facts.trial.id, one.words) for one in standing.tasks if one.state != "late"
     ]
 
 

@@ -1,6 +1,6 @@
 """Voiding: a piece taken out before it was ever loaded, and put back."""
 
-from adhaero.bench.facts.book import read_book
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import EntryError
 from adhaero.core.pieces import Act
 from adhaero.store.file import ShopFile
@@ -11,17 +11,17 @@ def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> Non
     """Take a piece out before it was ever loaded, with a reason."""
     text = reason.strip()
     with file.changing("Voided a piece", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        piece = book.piece(piece_id)
+        facts = read_trial(connection, trial_id)
+        piece = facts.piece(piece_id)
         if not text:
             raise EntryError("No reason is given.", "A void piece says why.", "Write what happened.", field="reason")
-        book.require(Act.VOID, piece, file.clock())
+        facts.require(Act.VOID, piece, file.clock())
         amend_piece(connection, piece_id, void_reason=text[:300])
 
 
 def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
     """Put a void piece back."""
     with file.changing("Put a void piece back", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        book.require(Act.RESTORE, book.piece(piece_id), file.clock())
+        facts = read_trial(connection, trial_id)
+        facts.require(Act.RESTORE, facts.piece(piece_id), file.clock())
         amend_piece(connection, piece_id, void_reason=None)

@@ -1,13 +1,13 @@
 """What was changed in a plan after it was settled, with the reason."""
 
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.core.errors import EntryError, ReasonNeeded
 from adhaero.store.connecting import Connection
 from adhaero.store.trials import insert_amendment
 
 
 def write_amendment(
-    connection: Connection, book: Book, at_utc: str, field: str, words: str, before: str, after: str, reason: str
+    connection: Connection, facts: PlanFacts, at_utc: str, field: str, words: str, before: str, after: str, reason: str
 ) -> None:
     """Keep a change of a settled plan with its reason; call inside a transaction.
 
@@ -26,7 +26,7 @@ def write_amendment(
         raise EntryError("Nothing would change.", field=field)
     insert_amendment(
         connection,
-        trial_id=book.trial.id,
+        trial_id=facts.trial.id,
         at_utc=at_utc,
         field=field,
         words=words,

@@ -6,8 +6,8 @@ from typing import Annotated
 
 from annotated_types import MaxLen
 
-from adhaero.bench.facts.book import read_book
 from adhaero.bench.facts.entry import Entry, Id, Line, Short
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan, require_row, require_unchanged
 from adhaero.bench.plan.consequences import make_plan
 from adhaero.bench.shop.supplies import read_supplies
@@ -77,11 +77,11 @@ def take_from_shop(file: ShopFile, trial_id: int, stock_ids: Sequence[int]) -> N
 
 
 def _yield_of(connection: Connection, trial_id: int, board_id: int) -> int:
-    book = read_book(connection, trial_id)
-    plan = make_plan(book, read_supplies(connection), ())
-    size = plan.boards[list(book.boards).index(board_id)].size
+    facts = read_trial(connection, trial_id)
+    plan = make_plan(facts, read_supplies(connection), ())
+    size = plan.boards[list(facts.boards).index(board_id)].size
     found = None if size is None else count_yield(plan, size)
-    return max(1, len(book.sets) if found is None else found)
+    return max(1, len(facts.sets) if found is None else found)
 
 
 def fit_board(file: ShopFile, trial_id: int, board_id: int) -> None:

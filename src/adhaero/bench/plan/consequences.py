@@ -1,9 +1,9 @@
 """From what is written of a trial to the plan that the core computes with, and what follows from it."""
 
 import re
-from functools import lru_cache
 
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.plan.dealing import find_matching, find_partners, find_woods
 from adhaero.bench.shop.past_breaks import ShopBreak
 from adhaero.bench.shop.supplies import Supplies
@@ -22,55 +22,55 @@ from adhaero.store.plans import Board, Treatment
 _OWN_ENOUGH = 3
 
 
-@lru_cache(maxsize=16)
-def make_plan(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> Plan:
+@kept(most=16)
+def make_plan(facts: PlanFacts, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> Plan:
     """Return a trial's plan with what the shop has for it."""
-    spare_share, spares = read_spares(book.trial.spares)
-    planned = book.planned_sizes
+    spare_share, spares = read_spares(facts.trial.spares)
+    planned = facts.planned_sizes
     return Plan(
-        sets=tuple(_make_set(book, one, supplies, breaks) for one in book.sets),
-        boards=tuple(_make_board(one, supplies) for one in book.boards.values()),
-        fixture=book.fixture,
+        sets=tuple(_make_set(facts, one, supplies, breaks) for one in facts.sets),
+        boards=tuple(_make_board(one, supplies) for one in facts.boards.values()),
+        fixture=facts.fixture,
         sizes=planned,
         cv_pct=planned["cv_pct"],
         margin_pct=planned["margin_pct"],
-        seed=book.trial.seed,
-        partners=find_partners(book),
-        matching=find_matching(book),
-        woods=find_woods(book),
-        faces=2 if book.trial.faces == "both" else 1,
+        seed=facts.trial.seed,
+        partners=find_partners(facts),
+        matching=find_matching(facts),
+        woods=find_woods(facts),
+        faces=2 if facts.trial.faces == "both" else 1,
         waste_pct=planned.get("waste_pct", 30.0),
         seconds_each_s=planned.get("seconds_each_s"),
         temperature_c=planned.get("shop_temperature_c"),
         angle_deg=planned.get("angle_deg", 0.0),
-        allowances=read_allowances(book),
-        together=book.trial.together == "1",
+        allowances=read_allowances(facts),
+        together=facts.trial.together == "1",
         spare_share=spare_share,
         spares=spares,
-        pilot=book.trial.pilot,
-        answer=book.trial.answer,
-        values=_count_values(book),
-        empty=_find_empty(book),
-        understood=_say_understood(book),
-        rig=supplies.rig(book.trial.rig_id),
+        pilot=facts.trial.pilot,
+        answer=facts.trial.answer,
+        values=_count_values(facts),
+        empty=_find_empty(facts),
+        understood=_say_understood(facts),
+        rig=supplies.rig(facts.trial.rig_id),
         clamps=supplies.clamps,
     )
 
 
-def _count_values(book: Book) -> dict[str, int]:
-    return {row.kind: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
+def _count_values(facts: PlanFacts) -> dict[str, int]:
+    return {row.kind: sum(one.factor_id == row.id for one in facts.levels.values()) for row in facts.factors.values()}
 
 
-def _find_empty(book: Book) -> tuple[str, ...]:
-    with_values = {one.factor_id for one in book.levels.values()}
-    return tuple(book.words_of(row) for row in book.factors.values() if row.id not in with_values)
+def _find_empty(facts: PlanFacts) -> tuple[str, ...]:
+    with_values = {one.factor_id for one in facts.levels.values()}
+    return tuple(facts.words_of(row) for row in facts.factors.values() if row.id not in with_values)
 
 
-def _say_understood(book: Book) -> tuple[str, ...]:
+def _say_understood(facts: PlanFacts) -> tuple[str, ...]:
     """Return how words were understood that decide what pieces go through, and how their grain meets."""
     found, unread = [], []
-    for level in book.levels.values():
-        kind = book.kinds[level.factor_id]
+    for level in facts.levels.values():
+        kind = facts.kinds[level.factor_id]
         if kind is Factor.CONDITION:
             found.append(f"“{level.name}” is understood as: {say_exposure(read_exposure(level.name))}.")
         elif kind is Factor.GRAIN and (not find_grains(level.name)[0] or find_grains(level.name)[1]):
@@ -80,20 +80,20 @@ def _say_understood(book: Book) -> tuple[str, ...]:
             f"{list_some(unread)}: not wholly understood as surfaces (face, edge, end, side, long grain); where none "
             "is named the forecast takes those of the plan."
         )
-    if book.trial.condition and (stay := read_exposure(book.trial.condition)) is not None:
-        found.append(f"“{book.trial.condition}” is understood as: {say_exposure(stay)}.")
+    if facts.trial.condition and (stay := read_exposure(facts.trial.condition)) is not None:
+        found.append(f"“{facts.trial.condition}” is understood as: {say_exposure(stay)}.")
     return tuple(found)
 
 
-@lru_cache(maxsize=16)
+@kept(most=16)
 def follow_plan(plan: Plan) -> Consequences:
     """Return what a plan leads to; kept, because a plan never changes."""
     return compute_consequences(plan)
 
 
-def read_allowances(book: Book) -> Allowances:
+def read_allowances(facts: PlanFacts) -> Allowances:
     """Return what sawing and planing take by the plan."""
-    planned, plain = book.planned_sizes, Allowances()
+    planned, plain = facts.planned_sizes, Allowances()
     return Allowances(
         kerf_mm=planned.get("kerf_mm", plain.kerf_mm),
         trim_mm=planned.get("trim_mm", plain.trim_mm),
@@ -112,38 +112,38 @@ def read_spares(typed: str) -> tuple[float, int]:
     return 0.0, parse_count(text, "spares", 0, 1000, field="spares")
 
 
-def _make_set(book: Book, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> PlannedSet:
-    card = supplies.glue(book.glue_of(one)) if book.glue_of(one) else None
-    species = _species_of(book, one)
-    second, unknown = _find_materials(book, one)
+def _make_set(facts: PlanFacts, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> PlannedSet:
+    card = supplies.glue(facts.glue_of(one)) if facts.glue_of(one) else None
+    species = _species_of(facts, one)
+    second, unknown = _find_materials(facts, one)
     return PlannedSet(
         name=one.name,
         pieces=one.pieces,
         kind=SetKind(one.kind),
-        joint=book.joint_of(one),
-        sizes=book.planned_of(one),
-        pressure_mpa=book.quantity_of(one, "clamp_pressure_mpa"),
-        clamp_time_s=book.quantity_of(one, "clamp_time_s"),
-        cure_time_s=book.quantity_of(one, "cure_time_s"),
+        joint=facts.joint_of(one),
+        sizes=facts.planned_of(one),
+        pressure_mpa=facts.quantity_of(one, "clamp_pressure_mpa"),
+        clamp_time_s=facts.quantity_of(one, "clamp_time_s"),
+        cure_time_s=facts.quantity_of(one, "cure_time_s"),
         glue=card,
         species=species,
-        grains=_grains_of(book, one),
-        own=_find_own(book, one, species, breaks),
-        made_of=book.made_of(one),
+        grains=_grains_of(facts, one),
+        own=_find_own(facts, one, species, breaks),
+        made_of=facts.made_of(one),
         second=second,
         unknown=unknown,
     )
 
 
-def _find_materials(book: Book, one: Treatment) -> tuple[Species | None, tuple[str, ...]]:
+def _find_materials(facts: PlanFacts, one: Treatment) -> tuple[Species | None, tuple[str, ...]]:
     """Return the wood of the second part, and the materials that are no wood of the table, as typed."""
-    level = book.level_of(one, Factor.SPECIES)
-    typed = [level.name] if level else [book.trial.material_a]
-    second = book.trial.material_b.strip()
+    level = facts.level_of(one, Factor.SPECIES)
+    typed = [level.name] if level else [facts.trial.material_a]
+    second = facts.trial.material_b.strip()
     own = bool(second) and not re.search(r"\bsame\b", second.lower())
     if own and not one.solid:
         typed.append(second)
-    boards = {board.species for board in book.boards.values()}
+    boards = {board.species for board in facts.boards.values()}
     # “shaft stock” names no material: then the boards say which wood it is
     on_boards = any(find_species(species) for species in boards)
     unknown = tuple(text for text in typed if text.strip() and find_species(text) is None and not on_boards)
@@ -169,26 +169,28 @@ def _make_board(board: Board, supplies: Supplies) -> PlannedBoard:
     return PlannedBoard(board.name, board.species, board.holds, found[1], found[0].moisture_pct, found[0].price)
 
 
-def _species_of(book: Book, one: Treatment) -> Species | None:
-    level = book.level_of(one, Factor.SPECIES)
-    words = [level.name] if level else [book.trial.material_a, book.trial.material_b]
-    words += [board.species for board in book.boards.values()]
+def _species_of(facts: PlanFacts, one: Treatment) -> Species | None:
+    level = facts.level_of(one, Factor.SPECIES)
+    words = [level.name] if level else [facts.trial.material_a, facts.trial.material_b]
+    words += [board.species for board in facts.boards.values()]
     found = [species for text in words if (species := find_species(text)) is not None]
     if level is None and len(found) > 1 and find_species(words[0]) and find_species(words[1]):
         return min(found[:2], key=lambda species: species.bending_mpa)
     return found[0] if found else None
 
 
-def _grains_of(book: Book, one: Treatment) -> tuple[Grain, Grain]:
-    held = (Grain(book.trial.grain_a), Grain(book.trial.grain_b))
-    level = book.level_of(one, Factor.GRAIN)
+def _grains_of(facts: PlanFacts, one: Treatment) -> tuple[Grain, Grain]:
+    held = (Grain(facts.trial.grain_a), Grain(facts.trial.grain_b))
+    level = facts.level_of(one, Factor.GRAIN)
     return read_grains(level.name, held) if level else held
 
 
-def _find_own(book: Book, one: Treatment, species: Species | None, breaks: tuple[ShopBreak, ...]) -> OwnBreaks | None:
+def _find_own(
+    facts: PlanFacts, one: Treatment, species: Species | None, breaks: tuple[ShopBreak, ...]
+) -> OwnBreaks | None:
     """Return the shop's own breaks nearest to a set: of its glue and wood, else of its wood, else of its joint."""
-    joint, glue, wood = book.joint_of(one).value, book.glue_of(one).lower(), species.name if species else ""
-    same = [b for b in breaks if b.fixture == book.fixture.value and b.solid == one.solid]
+    joint, glue, wood = facts.joint_of(one).value, facts.glue_of(one).lower(), species.name if species else ""
+    same = [b for b in breaks if b.fixture == facts.fixture.value and b.solid == one.solid]
     if not one.solid:
         same = [b for b in same if b.joint == joint]
     nearest = (
@@ -225,12 +227,12 @@ _HELD_QUANTITIES = (
 )
 
 
-def list_open_questions(book: Book) -> list[str]:
+def list_open_questions(facts: PlanFacts) -> list[str]:
     """Return what is neither varied nor written down: not controlled."""
-    varied = set(book.kinds.values())
+    varied = set(facts.kinds.values())
     quantities = {FACTORS[kind].quantity for kind in varied}
     found = [
-        words for name, factor, words in _HELD_WORDS if factor not in varied and not getattr(book.trial, name).strip()
+        words for name, factor, words in _HELD_WORDS if factor not in varied and not getattr(facts.trial, name).strip()
     ]
-    found += [words for name, words in _HELD_QUANTITIES if name not in quantities and name not in book.quantities]
+    found += [words for name, words in _HELD_QUANTITIES if name not in quantities and name not in facts.quantities]
     return found

@@ -1,9 +1,9 @@
 """Where the pieces of a plan sit: dealt to boards, matched and paired, labelled."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.past_breaks import name_wood
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.fields import Factor
@@ -17,49 +17,49 @@ from adhaero.store.plans import FactorRow
 _AFTER_GLUING = frozenset({Factor.CONDITION, Factor.CURE_TIME, Factor.OWN})
 
 
-def find_pairing(book: Book) -> FactorRow | None:
+def find_pairing(facts: PlanFacts) -> FactorRow | None:
     """Return what the two pieces of a matched pair differ in; None without pairs, or where nothing has two values.
 
     That is what the pieces go through before the test, where that is varied, else the last thing varied.
     """
-    counted = {row.id: sum(one.factor_id == row.id for one in book.levels.values()) for row in book.factors.values()}
-    two = [row for row in book.factors.values() if counted[row.id] == 2]
-    if not book.trial.matched or not two:
+    counted = {row.id: sum(one.factor_id == row.id for one in facts.levels.values()) for row in facts.factors.values()}
+    two = [row for row in facts.factors.values() if counted[row.id] == 2]
+    if not facts.trial.matched or not two:
         return None
     return next((row for row in two if row.kind == Factor.CONDITION), two[-1])
 
 
-def find_matching(book: Book) -> Matching | None:
+def find_matching(facts: PlanFacts) -> Matching | None:
     """Return how a trial's pieces are matched; None where they are not."""
-    if not book.trial.matched:
+    if not facts.trial.matched:
         return None
-    pairing = find_pairing(book)
-    varies = book.words_of(pairing) if pairing else ""
-    return Matching(book.trial.matched == "halves", varies, pairing is not None and pairing.kind in _AFTER_GLUING)
+    pairing = find_pairing(facts)
+    varies = facts.words_of(pairing) if pairing else ""
+    return Matching(facts.trial.matched == "halves", varies, pairing is not None and pairing.kind in _AFTER_GLUING)
 
 
-def find_partners(book: Book) -> tuple[tuple[int, int], ...]:
+def find_partners(facts: PlanFacts) -> tuple[tuple[int, int], ...]:
     """Return the sets that are matched one to one, by their index: alike but for the one thing with two values."""
-    pairing = find_pairing(book)
+    pairing = find_pairing(facts)
     if pairing is None:
         return ()
     groups: dict[frozenset[int], list[int]] = {}
-    for index, one in enumerate(book.sets):
-        ids = book.treatment_levels.get(one.id, ())
-        rest = frozenset(key for key in ids if book.levels[key].factor_id != pairing.id)
+    for index, one in enumerate(facts.sets):
+        ids = facts.treatment_levels.get(one.id, ())
+        rest = frozenset(key for key in ids if facts.levels[key].factor_id != pairing.id)
         if len(rest) < len(ids):
             groups.setdefault(rest, []).append(index)
     return tuple((pair[0], pair[1]) for pair in groups.values() if len(pair) == 2)
 
 
-def find_woods(book: Book) -> tuple[tuple[str | None, ...], tuple[str, ...]]:
+def find_woods(facts: PlanFacts) -> tuple[tuple[str | None, ...], tuple[str, ...]]:
     """Return the wood of each set (None for any) and of each board where the wood varies; nothing otherwise."""
-    levels = [book.level_of(one, Factor.SPECIES) for one in book.sets]
+    levels = [facts.level_of(one, Factor.SPECIES) for one in facts.sets]
     if not any(levels):
         return (), ()
     return (
         tuple(None if level is None else name_wood(level.name) for level in levels),
-        tuple(name_wood(one.species) for one in book.boards.values()),
+        tuple(name_wood(one.species) for one in facts.boards.values()),
     )
 
 
@@ -73,40 +73,40 @@ class Dealing:
     problem: str | None
 
 
-def deal_places(book: Book) -> tuple[Place, ...]:
+def deal_places(facts: PlanFacts) -> tuple[Place, ...]:
     """Deal a plan's pieces to its boards; none without boards or sets. Raises `PlanError` where they cannot be."""
-    if not book.boards or not book.sets:
+    if not facts.boards or not facts.sets:
         return ()
-    holds = [one.holds for one in book.boards.values()]
-    counts = [one.pieces for one in book.sets]
-    return deal(counts, holds, book.trial.seed, find_partners(book), find_woods(book))
+    holds = [one.holds for one in facts.boards.values()]
+    counts = [one.pieces for one in facts.sets]
+    return deal(counts, holds, facts.trial.seed, find_partners(facts), find_woods(facts))
 
 
-@lru_cache(maxsize=16)
-def deal_plan(book: Book) -> Dealing:
+@kept(most=16)
+def deal_plan(facts: PlanFacts) -> Dealing:
     """Deal an open plan's pieces to its boards, and label them."""
     try:
-        places = deal_places(book)
-        return Dealing(places, label_places(book, places), _number_panels(book, places), None)
+        places = deal_places(facts)
+        return Dealing(places, label_places(facts, places), _number_panels(facts, places), None)
     except (PlanError, EntryError) as error:
         return Dealing((), (), (), error.sentence)
 
 
-def _number_panels(book: Book, places: tuple[Place, ...]) -> tuple[int | None, ...]:
+def _number_panels(facts: PlanFacts, places: tuple[Place, ...]) -> tuple[int | None, ...]:
     """Return the panel of each place of a trial over years; None elsewhere, and of what has no age."""
-    if not book.runs_over_years:
+    if not facts.runs_over_years:
         return (None,) * len(places)
-    ages = {one.id for one in book.ages}
-    levels = [frozenset(book.treatment_levels.get(one.id, ())) for one in book.sets]
+    ages = {one.id for one in facts.ages}
+    levels = [frozenset(facts.treatment_levels.get(one.id, ())) for one in facts.sets]
     seen = [
         PanelPlace(next(iter(levels[place.treatment] & ages), None), levels[place.treatment] - ages) for place in places
     ]
-    return number_panels(seen, book.trial.seed)
+    return number_panels(seen, facts.trial.seed)
 
 
-def label_places(book: Book, places: tuple[Place, ...]) -> tuple[str, ...]:
+def label_places(facts: PlanFacts, places: tuple[Place, ...]) -> tuple[str, ...]:
     """Return the label of each place by the trial's scheme. Raises `EntryError` when one is too long or not unique."""
-    sets, boards = book.sets, list(book.boards.values())
+    sets, boards = facts.sets, list(facts.boards.values())
     seen: dict[int, int] = {}
     found = []
     for number, place in enumerate(places, start=1):
@@ -115,12 +115,12 @@ def label_places(book: Book, places: tuple[Place, ...]) -> tuple[str, ...]:
             "set": sets[place.treatment].code,
             "no": number,
             "n": seen[place.treatment],
-            "trial": book.trial.id,
+            "trial": facts.trial.id,
             "wood": "".join(word[0] for word in boards[place.board].species.upper().split())[:3],
             "board": place.board + 1,
             "place": place.position + 1,
         }
-        found.append(make_label(book.trial.label_scheme, values, len(places)))
+        found.append(make_label(facts.trial.label_scheme, values, len(places)))
     if len(set(found)) < len(found):
         twice = next(label for label in found if found.count(label) > 1)
         raise EntryError(

@@ -7,8 +7,9 @@ from typing import Annotated
 
 from annotated_types import MaxLen
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Id, Short
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.dealing import deal_plan
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.dryrun import DryRun, Outlook
@@ -60,19 +61,19 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess], held: str 
     EntryError : a guess cannot be read. PlanError : the plan cannot be dealt yet, or says nothing about scatter.
     """
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
-    dealing = deal_plan(book)
+        facts = read_trial(connection, trial_id)
+    dealing = deal_plan(facts)
     if dealing.problem or not dealing.places:
         raise PlanError(dealing.problem or "No pieces are dealt yet.", "A dry run needs the whole plan.")
-    shares = _read_shares(book, guesses)
-    planned = book.planned_sizes
+    shares = _read_shares(facts, guesses)
+    planned = facts.planned_sizes
     trial = DryRun(
-        tuple(one.name for one in book.sets),
+        tuple(one.name for one in facts.sets),
         shares,
         dealing.places,
         planned["cv_pct"],
         planned["margin_pct"],
-        book.trial.seed,
+        facts.trial.seed,
         _read_held(held),
     )
     return _tell(trial)
@@ -84,15 +85,15 @@ def _read_held(typed: str) -> float:
     return parse_quantity(typed, Kind.PERCENT, bounds=Bounds(highest=90, zero_allowed=True), field="held").si
 
 
-def _read_shares(book: Book, guesses: Sequence[Guess]) -> tuple[float, ...]:
+def _read_shares(facts: PlanFacts, guesses: Sequence[Guess]) -> tuple[float, ...]:
     """Return what each set is guessed at, percent."""
     of_sets: dict[int, float] = {}
     of_levels: dict[int, float] = {}
     bounds = Bounds(lowest=1, highest=10_000)
     for guess in guesses:
-        if guess.set_id not in (None, *(one.id for one in book.sets)):
+        if guess.set_id not in (None, *(one.id for one in facts.sets)):
             raise EntryError(f"There is no set {guess.set_id} in this plan.", field="guesses")
-        if guess.level_id not in (None, *book.levels):
+        if guess.level_id not in (None, *facts.levels):
             raise EntryError(f"There is no value {guess.level_id} in this plan.", field="guesses")
         if not guess.percent.strip():
             continue
@@ -104,8 +105,8 @@ def _read_shares(book: Book, guesses: Sequence[Guess]) -> tuple[float, ...]:
             of_levels[guess.level_id] = value
     return tuple(
         of_sets.get(one.id, 100.0)
-        * prod(of_levels.get(level, 100.0) / 100 for level in book.treatment_levels.get(one.id, ()))
-        for one in book.sets
+        * prod(of_levels.get(level, 100.0) / 100 for level in facts.treatment_levels.get(one.id, ()))
+        for one in facts.sets
     )
 
 

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Edit, Reason
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.consequences import read_spares
@@ -60,27 +62,27 @@ def edit_plan(file: ShopFile, trial_id: int, name: str, was: str, typed: str, re
     ReasonNeeded : it is settled, and no reason is given.
     """
     with file.changing(f"Changed {_words_for(name)}", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        current = _current(book, name)
+        facts = read_trial(connection, trial_id)
+        current = _current(facts, name)
         require_unchanged(_words_for(name), current, was, name)
-        _check_settled(book, name)
+        _check_settled(facts, name)
         if name in QUANTITIES:
-            _edit_quantity(connection, book, name, typed)
+            _edit_quantity(connection, facts, name, typed)
         elif name == "seed":
-            _change_seed(connection, book, typed)
+            _change_seed(connection, facts, typed)
         elif name in _NUMBERS:
-            _change_number(connection, book, name, typed)
+            _change_number(connection, facts, name, typed)
         elif name == "rig_id":
-            _choose_rig(connection, book, typed)
+            _choose_rig(connection, facts, typed)
         elif name == "reference_id":
-            _choose_reference(connection, book, typed)
+            _choose_reference(connection, facts, typed)
         else:
-            _edit_words(connection, file, book, name, typed)
-        if name == "label_scheme" and book.pieces:
-            relabel_pieces(connection, read_book(connection, trial_id))
-        elif book.trial.frozen_utc is not None and name not in _AT_THE_SAW:
-            now = _current(read_book(connection, trial_id), name)
-            write_amendment(connection, book, file.now(), name, _words_for(name), current, now, reason)
+            _edit_words(connection, file, facts, name, typed)
+        if name == "label_scheme" and facts.pieces:
+            relabel_pieces(connection, read_trial(connection, trial_id))
+        elif facts.trial.frozen_utc is not None and name not in _AT_THE_SAW:
+            now = _current(read_trial(connection, trial_id), name)
+            write_amendment(connection, facts, file.now(), name, _words_for(name), current, now, reason)
 
 
 def _words_for(name: str) -> str:
@@ -89,13 +91,13 @@ def _words_for(name: str) -> str:
     return _NUMBERS[name][0] if name in _NUMBERS else name.removesuffix("_id").replace("_", " ")
 
 
-def _current(book: Book, name: str) -> str:
+def _current(facts: PlanFacts, name: str) -> str:
     if name in QUANTITIES:
-        row = book.quantities.get(name)
+        row = facts.quantities.get(name)
         return row.typed if row else ""
     if name not in (*WORDS, *CHOICES, *_NUMBERS, "seed", "label_scheme", "spares", "rig_id", "reference_id"):
         raise EntryError(f"A plan has no “{name}”.", field=name)
-    value = getattr(book.trial, name)
+    value = getattr(facts.trial, name)
     return "" if value is None else str(value)
 
 
@@ -103,70 +105,70 @@ def _current(book: Book, name: str) -> str:
 _AT_THE_SAW = ("fence", "stop_block", "blade", "planer")
 
 
-def _check_settled(book: Book, name: str) -> None:
-    if book.pieces and name in _LAYOUT_WORDS:
+def _check_settled(facts: PieceFacts, name: str) -> None:
+    if facts.pieces and name in _LAYOUT_WORDS:
         raise StateError(
             "The plan is settled: its pieces have labels.",
             f"The {_words_for(name)} can no longer change.",
             "Reopen the plan first, if nothing is glued yet.",
             field=name,
         )
-    if name == "guess" and any(book.result_of(piece) for piece in book.pieces.values()):
+    if name == "guess" and any(facts.result_of(piece) for piece in facts.pieces.values()):
         raise StateError(
             "The first piece is broken.", "A guess made now would be no guess.", "It stays as it was.", field=name
         )
 
 
-def _edit_quantity(connection: Connection, book: Book, name: str, typed: str) -> None:
+def _edit_quantity(connection: Connection, facts: PlanFacts, name: str, typed: str) -> None:
     if not typed.strip() and name not in _ALWAYS:
-        delete_quantity(connection, book.trial.id, name)
+        delete_quantity(connection, facts.trial.id, name)
         return
-    put_typed(connection, book.trial.id, name, typed)
+    put_typed(connection, facts.trial.id, name, typed)
 
 
-def _edit_words(connection: Connection, file: ShopFile, book: Book, name: str, typed: str) -> None:
+def _edit_words(connection: Connection, file: ShopFile, facts: PlanFacts, name: str, typed: str) -> None:
     if name in CHOICES:
         check_choice(name, typed)
     text = check_scheme(typed) if name == "label_scheme" else check_words(name, typed)
     if name == "spares":
         read_spares(text)
-    put_trial_field(connection, book.trial.id, name, text)
+    put_trial_field(connection, facts.trial.id, name, text)
     if name == "joint":
-        amend_trial(connection, book.trial.id, fixture=Fixture(JOINTS[Joint(typed)].usual_fixture))
+        amend_trial(connection, facts.trial.id, fixture=Fixture(JOINTS[Joint(typed)].usual_fixture))
     if name == "guess":
-        amend_trial(connection, book.trial.id, guess_utc=file.now() if text else None)
+        amend_trial(connection, facts.trial.id, guess_utc=file.now() if text else None)
 
 
-def _change_seed(connection: Connection, book: Book, typed: str) -> None:
+def _change_seed(connection: Connection, facts: PlanFacts, typed: str) -> None:
     if not typed.strip().isdigit() or len(typed.strip()) > 9:
         raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
-    amend_trial(connection, book.trial.id, seed=int(typed))
+    amend_trial(connection, facts.trial.id, seed=int(typed))
 
 
-def _change_number(connection: Connection, book: Book, name: str, typed: str) -> None:
+def _change_number(connection: Connection, facts: PlanFacts, name: str, typed: str) -> None:
     words, most = _NUMBERS[name]
     number = parse_count(typed, words, 0, most, field=name)
-    put_trial_field(connection, book.trial.id, name, number)
+    put_trial_field(connection, facts.trial.id, name, number)
     if name == PIECES:
-        for one in list_treatments(connection, book.trial.id):
+        for one in list_treatments(connection, facts.trial.id):
             if not one.pieces_own:
                 amend_treatment(connection, one.id, pieces=number)
 
 
-def _choose_rig(connection: Connection, book: Book, typed: str) -> None:
+def _choose_rig(connection: Connection, facts: PlanFacts, typed: str) -> None:
     text = typed.strip()
     if text and not text.isdigit():
         raise EntryError(f"“{typed}” is not a rig.", "Choose one of the shop.", field="rig_id")
     rig_id = require_rig(connection, int(text)).id if text else None
-    amend_trial(connection, book.trial.id, rig_id=rig_id)
+    amend_trial(connection, facts.trial.id, rig_id=rig_id)
 
 
-def _choose_reference(connection: Connection, book: Book, typed: str) -> None:
-    breaks = read_shop_breaks(connection, book.trial.id, practice=bool(book.trial.practice))
-    known = {str(one.id): one.id for one in list_references(breaks, book.fixture.value)}
+def _choose_reference(connection: Connection, facts: PlanFacts, typed: str) -> None:
+    breaks = read_shop_breaks(connection, facts.trial.id, practice=bool(facts.trial.practice))
+    known = {str(one.id): one.id for one in list_references(breaks, facts.fixture.value)}
     text = typed.strip()
     if text and text not in known:
         raise EntryError(
             f"“{typed}” is no set that was broken in this fixture.", "Choose one of those listed.", field="reference_id"
         )
-    amend_trial(connection, book.trial.id, reference_id=known.get(text))
+    amend_trial(connection, facts.trial.id, reference_id=known.get(text))

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_open_plan
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.plan.dealing import deal_plan, label_places
@@ -36,14 +38,14 @@ _COPIED = (
 )  # fmt: skip
 
 
-def list_problems(connection: Connection, book: Book) -> list[str]:
+def list_problems(connection: Connection, facts: PlanFacts) -> list[str]:
     """Return what stands in the way of settling a plan. Reads only."""
     supplies = read_supplies(connection)
-    breaks = read_shop_breaks(connection, book.trial.id, practice=bool(book.trial.practice))
-    found = list(follow_plan(make_plan(book, supplies, breaks)).problems)
-    if (problem := deal_plan(book).problem) and problem not in found:
+    breaks = read_shop_breaks(connection, facts.trial.id, practice=bool(facts.trial.practice))
+    found = list(follow_plan(make_plan(facts, supplies, breaks)).problems)
+    if (problem := deal_plan(facts).problem) and problem not in found:
         found.append(problem)
-    return [*found, *find_missing_sizes(book.joints, book.fixture, book.planned_sizes)]
+    return [*found, *find_missing_sizes(facts.joints, facts.fixture, facts.planned_sizes)]
 
 
 @dataclass(frozen=True)
@@ -62,16 +64,16 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
     """
     with file.changing("Settled the plan", trial_id) as connection:
         require_open_plan(connection, trial_id)
-        book = read_book(connection, trial_id)
-        if problems := list_problems(connection, book):
+        facts = read_trial(connection, trial_id)
+        if problems := list_problems(connection, facts):
             raise PlanError(problems[0], " ".join(problems[1:]), "Nothing was saved.", field="plan")
-        dealing = deal_plan(book)
-        boards = list(book.boards.values())
+        dealing = deal_plan(facts)
+        boards = list(facts.boards.values())
         for place, label, panel in zip(dealing.places, dealing.labels, dealing.panels, strict=True):
             insert_piece(
                 connection,
                 trial_id=trial_id,
-                treatment_id=book.sets[place.treatment].id,
+                treatment_id=facts.sets[place.treatment].id,
                 board_id=boards[place.board].id,
                 position=place.position,
                 glue_turn=place.glue_turn,
@@ -80,25 +82,25 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
                 pair=place.pair,
                 panel=panel,
             )
-        _add_pilots(connection, book)
-        if book.trial.matched == "halves":
+        _add_pilots(connection, facts)
+        if facts.trial.matched == "halves":
             _add_sawing_apart(connection, trial_id)
         amend_trial(connection, trial_id, frozen_utc=file.now())
         return len(dealing.places)
 
 
-def _add_pilots(connection: Connection, book: Book) -> None:
+def _add_pilots(connection: Connection, facts: PlanFacts) -> None:
     """Add the pieces that try out the rig: set by set in turn, first to be glued and broken, never in the results."""
-    boards = list(book.boards.values())
-    for number in range(book.trial.pilot):
+    boards = list(facts.boards.values())
+    for number in range(facts.trial.pilot):
         insert_piece(
             connection,
-            trial_id=book.trial.id,
-            treatment_id=book.sets[number % len(book.sets)].id,
+            trial_id=facts.trial.id,
+            treatment_id=facts.sets[number % len(facts.sets)].id,
             board_id=boards[number % len(boards)].id,
             position=1000 + number,
-            glue_turn=number - book.trial.pilot,
-            break_turn=number - book.trial.pilot,
+            glue_turn=number - facts.trial.pilot,
+            break_turn=number - facts.trial.pilot,
             label=f"TRY-{number + 1}",
             pilot=True,
         )
@@ -114,28 +116,28 @@ def _add_sawing_apart(connection: Connection, trial_id: int) -> None:
         insert_step(connection, trial_id=trial_id, rank=len(steps) + 1, words=_SAW_APART, turn=StepTurn.AFTER)
 
 
-def relabel_pieces(connection: Connection, book: Book) -> None:
+def relabel_pieces(connection: Connection, facts: PlanFacts) -> None:
     """Give every piece of a settled plan its label by another scheme; call inside a transaction.
 
     Raises
     ------
     StateError : something is glued already. EntryError : the scheme gives no usable labels.
     """
-    if any(piece.batch_id or piece.closed_utc for piece in book.pieces.values()) or book.pulls:
+    if any(piece.batch_id or piece.closed_utc for piece in facts.pieces.values()) or facts.pulls:
         raise StateError(
             "Some pieces are glued or loaded already.",
             "What is written on them stays.",
             "Relabel single pieces at the saw, or keep the labels.",
             field="label_scheme",
         )
-    sets = {one.id: index for index, one in enumerate(book.sets)}
-    boards = {board_id: index for index, board_id in enumerate(book.boards)}
-    pieces = [piece for piece in book.pieces.values() if not piece.pilot]
+    sets = {one.id: index for index, one in enumerate(facts.sets)}
+    boards = {board_id: index for index, board_id in enumerate(facts.boards)}
+    pieces = [piece for piece in facts.pieces.values() if not piece.pilot]
     pieces.sort(key=lambda piece: (boards[piece.board_id], piece.position))
     places = tuple(
         Place(sets[p.treatment_id], boards[p.board_id], p.position, p.glue_turn, p.break_turn, p.pair) for p in pieces
     )
-    labels = label_places(book, places)
+    labels = label_places(facts, places)
     for turn in (0, 1):  # first out of each other's way: a new label may be another piece's old one
         for piece, label in zip(pieces, labels, strict=True):
             amend_piece(connection, piece.id, label=label if turn else f"#{piece.id}")
@@ -144,8 +146,8 @@ def relabel_pieces(connection: Connection, book: Book) -> None:
 def reopen_plan(file: ShopFile, trial_id: int) -> None:
     """Take the labels back to change the plan; only while nothing is glued or loaded."""
     with file.changing("Reopened the plan", trial_id) as connection:
-        book = read_book(connection, trial_id)
-        if any(piece.closed_utc or piece.batch_id for piece in book.pieces.values()) or book.pulls:
+        facts = read_trial(connection, trial_id)
+        if any(piece.closed_utc or piece.batch_id for piece in facts.pieces.values()) or facts.pulls:
             raise StateError(
                 "Some pieces are glued or loaded already.",
                 "The plan that they were made by stays.",
@@ -164,30 +166,30 @@ def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> i
     only_missing : as many pieces of each set as were planned and give no result that counts.
     """
     with file.changing("Planned again", undoable=False) as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         new_id = insert_trial(
             connection,
-            question=book.trial.question,
-            seed=(book.trial.seed + 1) % 10_000,
+            question=facts.trial.question,
+            seed=(facts.trial.seed + 1) % 10_000,
             copied_from=trial_id,
             created_utc=file.now(),
         )
         for name in _COPIED:
-            put_trial_field(connection, new_id, name, getattr(book.trial, name))
-        for row in book.quantities.values():
+            put_trial_field(connection, new_id, name, getattr(facts.trial, name))
+        for row in facts.quantities.values():
             put_quantity(connection, new_id, row.name, row.si, row.typed)
-        _copy_sets(connection, book, new_id, only_missing=only_missing)
-        _copy_boards(connection, book, new_id, only_missing=only_missing)
+        _copy_sets(connection, facts, new_id, only_missing=only_missing)
+        _copy_boards(connection, facts, new_id, only_missing=only_missing)
         return new_id
 
 
-def _copy_sets(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
+def _copy_sets(connection: Connection, facts: PieceFacts, new_id: int, *, only_missing: bool) -> None:
     factors = {
         row.id: insert_factor(connection, trial_id=new_id, rank=row.rank, kind=row.kind, name=row.name)
-        for row in book.factors.values()
+        for row in facts.factors.values()
     }
     levels = {}
-    for level in book.levels.values():
+    for level in facts.levels.values():
         levels[level.id] = insert_level(
             connection,
             factor_id=factors[level.factor_id],
@@ -197,13 +199,13 @@ def _copy_sets(connection: Connection, book: Book, new_id: int, *, only_missing:
             value_si=level.value_si,
             glue_id=level.glue_id,
         )
-    for factor_id, scope in book.scopes.items():
+    for factor_id, scope in facts.scopes.items():
         for level_id in sorted(scope):
             insert_factor_scope(connection, factor_id=factors[factor_id], level_id=levels[level_id])
-    for one in book.treatments.values():
+    for one in facts.treatments.values():
         pieces, own = one.pieces, one.pieces_own
         if only_missing:
-            pieces, own = max(0, one.pieces - _count_results(book, one.id)), True
+            pieces, own = max(0, one.pieces - _count_results(facts, one.id)), True
         new = insert_treatment(
             connection,
             trial_id=new_id,
@@ -217,21 +219,21 @@ def _copy_sets(connection: Connection, book: Book, new_id: int, *, only_missing:
             pieces_own=own,
             left_out=one.left_out or (only_missing and pieces == 0 and one.kind is SetKind.MADE),
         )
-        for level_id in book.treatment_levels.get(one.id, ()):
+        for level_id in facts.treatment_levels.get(one.id, ()):
             insert_treatment_level(connection, treatment_id=new, level_id=levels[level_id])
 
 
-def _count_results(book: Book, treatment_id: int) -> int:
+def _count_results(facts: PieceFacts, treatment_id: int) -> int:
     return sum(
-        book.result_of(piece) is not None and piece.excluded_reason is None and not piece.pilot
-        for piece in book.pieces.values()
+        facts.result_of(piece) is not None and piece.excluded_reason is None and not piece.pilot
+        for piece in facts.pieces.values()
         if piece.treatment_id == treatment_id and piece.void_reason is None
     )
 
 
-def _copy_boards(connection: Connection, book: Book, new_id: int, *, only_missing: bool) -> None:
+def _copy_boards(connection: Connection, facts: PlanFacts, new_id: int, *, only_missing: bool) -> None:
     """Copy the boards as places to fill; where only what is missing is planned, the wood is another."""
-    for board in book.boards.values():
+    for board in facts.boards.values():
         insert_board(
             connection,
             trial_id=new_id,

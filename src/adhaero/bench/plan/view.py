@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, list_open_questions, make_plan
 from adhaero.bench.plan.dealing import deal_plan
 from adhaero.bench.plan.earlier_sets import Reference, list_references
@@ -142,66 +143,66 @@ class PlanView:
 def view_plan(file: ShopFile, trial_id: int) -> PlanView:
     """Return the plan of a trial and what it leads to."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         units = read_units(connection)
         supplies = read_supplies(connection)
-        breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
+        breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         amendments = list_amendments(connection, trial_id)
-    consequences = follow_plan(make_plan(book, supplies, breaks))
-    dealing = deal_plan(book)
+    consequences = follow_plan(make_plan(facts, supplies, breaks))
+    dealing = deal_plan(facts)
     problems = list(consequences.problems)
     if dealing.problem and dealing.problem not in problems:
         problems.append(dealing.problem)
-    problems += find_missing_sizes(book.joints, book.fixture, book.planned_sizes)
+    problems += find_missing_sizes(facts.joints, facts.fixture, facts.planned_sizes)
     return PlanView(
-        trial=book.trial,
-        factor_words=book.factor_words,
-        factors=_view_factors(book, units),
+        trial=facts.trial,
+        factor_words=facts.factor_words,
+        factors=_view_factors(facts, units),
         quantities=[
             PlanQuantityView(
                 name,
                 quantity.words,
-                book.quantities[name].typed if name in book.quantities else "",
-                book.quantities[name].si if name in book.quantities else None,
+                facts.quantities[name].typed if name in facts.quantities else "",
+                facts.quantities[name].si if name in facts.quantities else None,
                 units.default_for(quantity.kind, quantity.unit),
             )
             for name, quantity in QUANTITIES.items()
         ],
-        needed_sizes=needed_sizes(book.joints, book.fixture),
-        treatments=[_view_set(one) for one in book.treatments.values()],
-        boards=list(book.boards.values()),
+        needed_sizes=needed_sizes(facts.joints, facts.fixture),
+        treatments=[_view_set(one) for one in facts.treatments.values()],
+        boards=list(facts.boards.values()),
         consequences=consequences,
         problems=problems,
-        not_controlled=list_open_questions(book),
+        not_controlled=list_open_questions(facts),
         labels=list(dealing.labels[:4]),
         label_parts=dict(TOKENS),
-        own_scatter=find_own_scatter(breaks, book.fixture.value),
-        references=list_references(breaks, book.fixture.value),
+        own_scatter=find_own_scatter(breaks, facts.fixture.value),
+        references=list_references(breaks, facts.fixture.value),
         amendments=amendments,
-        steps=list(book.steps),
-        fixture=_view_fixture(book.fixture.value, book),
-        fixtures=[_view_fixture(name, book) for name in FIXTURES],
+        steps=list(facts.steps),
+        fixture=_view_fixture(facts.fixture.value, facts),
+        fixtures=[_view_fixture(name, facts) for name in FIXTURES],
         joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],
         kinds={factor.value: form.words for factor, form in FACTORS.items()},
-        broken=sum(book.result_of(piece) is not None for piece in book.pieces.values()),
+        broken=sum(facts.result_of(piece) is not None for piece in facts.pieces.values()),
     )
 
 
-def _view_factors(book: Book, units: Units) -> list[FactorView]:
+def _view_factors(facts: PlanFacts, units: Units) -> list[FactorView]:
     found = []
-    for row in book.factors.values():
+    for row in facts.factors.values():
         name = FACTORS[Factor(row.kind)].quantity
         found.append(
             FactorView(
                 id=row.id,
                 kind=row.kind,
                 name=row.name,
-                words=book.words_of(row),
+                words=facts.words_of(row),
                 unit=units.default_for(QUANTITIES[name].kind) if name else None,
                 levels=[
-                    LevelView(one.id, one.name, one.code) for one in book.levels.values() if one.factor_id == row.id
+                    LevelView(one.id, one.name, one.code) for one in facts.levels.values() if one.factor_id == row.id
                 ],
-                only_with=sorted(book.scopes.get(row.id, ())),
+                only_with=sorted(facts.scopes.get(row.id, ())),
             )
         )
     return found
@@ -221,8 +222,8 @@ def _view_set(one: Treatment) -> SetView:
     )
 
 
-def _view_fixture(name: str, book: Book) -> FixtureView:
+def _view_fixture(name: str, facts: PlanFacts) -> FixtureView:
     form = next(form for key, form in FIXTURES.items() if key == name)
-    sizes = form.sizes if "area_mm2" not in form.sizes else JOINTS[book.joint].sizes
+    sizes = form.sizes if "area_mm2" not in form.sizes else JOINTS[facts.joint].sizes
     measured = ", ".join(QUANTITIES[size].words for size in sizes)
     return FixtureView(name, form.name, form.formula, form.sits, form.kind, measured or "nothing")

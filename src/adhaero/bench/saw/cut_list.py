@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import make_plan, read_allowances
 from adhaero.bench.plan.dealing import deal_plan
 from adhaero.bench.shop.supplies import read_supplies
@@ -86,18 +87,18 @@ class CutList:
 def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
     """Return the cut list and the cut maps of a trial, planned or settled."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
-    plan = make_plan(book, supplies, ())
+    plan = make_plan(facts, supplies, ())
     spares = plan.spares + round(plan.spare_share * sum(one.pieces for one in plan.sets) + 0.499999)
-    allowances = read_allowances(book)
-    members, trouble = _members_by_set(book, plan)
+    allowances = read_allowances(facts)
+    members, trouble = _members_by_set(facts, plan)
     if trouble:
         return CutList([], spares, [], 0, 0, 0, [], trouble)
-    seats = _list_seats(book, plan)
+    seats = _list_seats(facts, plan)
     maps, views = [], []
     all_parts: list[Part] = []
-    for board in book.boards.values():
+    for board in facts.boards.values():
         mine = [seat for seat in seats if seat.board_id == board.id]
         parts = [
             part for number, seat in enumerate(mine) for part in make_parts(number, members[seat.set_id], allowances)
@@ -109,7 +110,7 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
             continue
         cut_map = saw_board(stock[1], parts, allowances, together=plan.together)
         maps.append(cut_map)
-        views.append(_view_map(book, board.id, cut_map, mine, allowances))
+        views.append(_view_map(facts, board.id, cut_map, mine, allowances))
     bill = compute_wood_bill(all_parts, maps, allowances)
     missing = [label for view in views for label in view.left_over]
     unknown = [view.name for view in views if view.size is None]
@@ -117,9 +118,9 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
         trouble.append(
             f"No size is known of {', '.join(unknown[:4])}: take boards from the shop, and the map is drawn."
         )
-    counts = {one.id: sum(seat.set_id == one.id for seat in seats) for one in book.sets}
+    counts = {one.id: sum(seat.set_id == one.id for seat in seats) for one in facts.sets}
     return CutList(
-        parts=_list_parts(book, members, counts, allowances),
+        parts=_list_parts(facts, members, counts, allowances),
         spares=spares,
         boards=views,
         needed_mm=bill.needed_mm,
@@ -140,14 +141,14 @@ class _Seat:
     label: str
 
 
-def _list_seats(book: Book, plan: Plan) -> list[_Seat]:
-    if book.pieces:
-        pieces = book.pieces.values()
+def _list_seats(facts: PlanFacts, plan: Plan) -> list[_Seat]:
+    if facts.pieces:
+        pieces = facts.pieces.values()
         seats = [(p.pair, _Seat(p.board_id, p.position, p.treatment_id, p.label)) for p in pieces]
     else:
-        dealing, boards = deal_plan(book), list(book.boards.values())
+        dealing, boards = deal_plan(facts), list(facts.boards.values())
         seats = [
-            (place.pair, _Seat(boards[place.board].id, place.position, book.sets[place.treatment].id, label))
+            (place.pair, _Seat(boards[place.board].id, place.position, facts.sets[place.treatment].id, label))
             for place, label in zip(dealing.places, dealing.labels, strict=True)
         ]
     seats.sort(key=lambda one: (one[1].board_id, one[1].position))
@@ -159,25 +160,25 @@ def _list_seats(book: Book, plan: Plan) -> list[_Seat]:
     return list(found.values())
 
 
-def _members_by_set(book: Book, plan: Plan) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
+def _members_by_set(facts: PlanFacts, plan: Plan) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
     halved = {*plan.bars, *plan.bars.values()}
     try:
         return {
             row.id: list_parts(one, plan.allowances, bar=index in halved)
-            for index, (row, one) in enumerate(zip(book.sets, plan.sets, strict=True))
+            for index, (row, one) in enumerate(zip(facts.sets, plan.sets, strict=True))
         }, []
     except EntryError as error:
         return {}, [f"No cut list yet: {error.what[:1].lower()}{error.what[1:]} {error.do}"]
 
 
 def _list_parts(
-    book: Book, members: dict[int, tuple[Member, ...]], counts: dict[int, int], allowances: Allowances
+    facts: PlanFacts, members: dict[int, tuple[Member, ...]], counts: dict[int, int], allowances: Allowances
 ) -> list[PartLine]:
     lines: dict[tuple[str, str, tuple[float, float, float]], int] = {}
-    for one in book.sets:
+    for one in facts.sets:
         for number, member in enumerate(members[one.id]):
             size = (member.length_mm, member.width_mm, member.thickness_mm)
-            key = (member.words, _grain_words(book, one, number), size)
+            key = (member.words, _grain_words(facts, one, number), size)
             lines[key] = lines.get(key, 0) + counts.get(one.id, 0)
     found = []
     for (words, grain, size), number in lines.items():
@@ -187,20 +188,22 @@ def _list_parts(
     return found
 
 
-def _grain_words(book: Book, one: Treatment, number: int) -> str:
+def _grain_words(facts: PlanFacts, one: Treatment, number: int) -> str:
     if one.solid:
         return "grain along it"
-    grain = book.trial.grain_a if number == 0 else book.trial.grain_b
+    grain = facts.trial.grain_a if number == 0 else facts.trial.grain_b
     return f"grain along it, meets with its {grain}"
 
 
-def _view_map(book: Book, board_id: int, cut_map: CutMap, seats: Sequence[_Seat], allowances: Allowances) -> BoardMap:
-    board = book.boards[board_id]
+def _view_map(
+    facts: PlanFacts, board_id: int, cut_map: CutMap, seats: Sequence[_Seat], allowances: Allowances
+) -> BoardMap:
+    board = facts.boards[board_id]
     cuts = [
         CutView(
             label=seats[cut.part.piece].label,
             words=cut.part.words,
-            set=book.treatments[seats[cut.part.piece].set_id].name,
+            set=facts.treatments[seats[cut.part.piece].set_id].name,
             x_mm=cut.x_mm,
             y_mm=cut.y_mm,
             length_mm=cut.part.length_mm,

@@ -4,7 +4,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import NotThere, StateError
 from adhaero.files.labels import Label, draw_pages, find_sheet, make_print_page
 from adhaero.store.file import ShopFile
@@ -39,7 +40,7 @@ def print_labels(file: ShopFile, trial_id: int, base_url: str, sheet: str, first
     """Return the labels as a page for the browser's print; what is wrong is raised before it begins."""
     labels = _list_labels(file, trial_id, base_url)
     with file.reading() as connection:
-        question = read_book(connection, trial_id).trial.question
+        question = read_trial(connection, trial_id).trial.question
     parts = make_print_page(f"Labels: {question}", labels, find_sheet(sheet), first)
     head, body = next(parts), next(parts)
 
@@ -53,24 +54,24 @@ def print_labels(file: ShopFile, trial_id: int, base_url: str, sheet: str, first
 
 def _list_labels(file: ShopFile, trial_id: int, base_url: str) -> list[Label]:
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
-    if not book.pieces:
+        facts = read_trial(connection, trial_id)
+    if not facts.pieces:
         raise StateError("The plan is not settled.", "Pieces get their labels when it is.", "Settle the plan first.")
-    return [label for piece_id in _order(book) for label in _label(book, piece_id, base_url)]
+    return [label for piece_id in _order(facts) for label in _label(facts, piece_id, base_url)]
 
 
-def _order(book: Book) -> list[int]:
-    boards = {board_id: index for index, board_id in enumerate(book.boards)}
-    alive = [piece for piece in book.pieces.values() if piece.void_reason is None]
+def _order(facts: PlanFacts) -> list[int]:
+    boards = {board_id: index for index, board_id in enumerate(facts.boards)}
+    alive = [piece for piece in facts.pieces.values() if piece.void_reason is None]
     return [piece.id for piece in sorted(alive, key=lambda one: (boards[one.board_id], one.position))]
 
 
-def _label(book: Book, piece_id: int, base_url: str) -> list[Label]:
+def _label(facts: PlanFacts, piece_id: int, base_url: str) -> list[Label]:
     """Return the labels of a piece; without an address that a phone can open, its code holds trial and label."""
-    piece = book.pieces[piece_id]
-    treatment = book.treatments[piece.treatment_id]
-    path = f"/trials/{book.trial.id}/break?piece={piece_id}"
-    code = f"{base_url.rstrip('/')}{path}" if base_url else f"{book.trial.id}/{piece.label}"
+    piece = facts.pieces[piece_id]
+    treatment = facts.treatments[piece.treatment_id]
+    path = f"/trials/{facts.trial.id}/break?piece={piece_id}"
+    code = f"{base_url.rstrip('/')}{path}" if base_url else f"{facts.trial.id}/{piece.label}"
     sides = ("",) if treatment.solid else ("right", "left")
     words = treatment.name if piece.panel is None else f"{treatment.name}, panel {piece.panel}"
     return [Label(piece.label, words, side, code) for side in sides]

@@ -4,10 +4,11 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from functools import lru_cache
 from itertools import pairwise
 
-from adhaero.bench.facts.book import Book, parse_time
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.rows import parse_time
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.hours import read_zone
 from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.errors import NotThere
@@ -73,20 +74,22 @@ def take_away(file: ShopFile, log_id: int) -> None:
         delete_climate_log(connection, log_id)
 
 
-@lru_cache(maxsize=8)
+@kept(most=8)
 def _load(log: ClimateLog) -> tuple[tuple[int, float | None, float | None], ...]:
     return tuple((at, temperature, humidity) for at, temperature, humidity in json.loads(log.readings))
 
 
-def find_air(book: Book, logs: Sequence[ClimateLog], supplies: Supplies, now: datetime) -> list[AirOf]:
+def find_air(facts: PlanFacts, logs: Sequence[ClimateLog], supplies: Supplies, now: datetime) -> list[AirOf]:
     """Return the air during each glue-up that a logger saw, from its begin until its last clamp came off."""
     return [
-        found for batch in book.batches.values() if (found := _air_of(book, batch, logs, supplies, now)) is not None
+        found for batch in facts.batches.values() if (found := _air_of(facts, batch, logs, supplies, now)) is not None
     ]
 
 
-def _air_of(book: Book, batch: Batch, logs: Sequence[ClimateLog], supplies: Supplies, now: datetime) -> AirOf | None:
-    mine = [piece for piece in book.pieces.values() if piece.batch_id == batch.id]
+def _air_of(
+    facts: PlanFacts, batch: Batch, logs: Sequence[ClimateLog], supplies: Supplies, now: datetime
+) -> AirOf | None:
+    mine = [piece for piece in facts.pieces.values() if piece.batch_id == batch.id]
     ends = [parse_time(piece.released_utc) or now for piece in mine if piece.clamped_utc]
     begin, end = datetime.fromisoformat(batch.started_utc), max(ends, default=now)
     seen = sorted(

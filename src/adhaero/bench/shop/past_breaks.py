@@ -1,14 +1,15 @@
 """The breaks that this shop made so far: what a forecast and a plan lean on."""
 
 from dataclasses import dataclass
-from functools import lru_cache
-from math import exp, log, sqrt
 
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
+from adhaero.core.stats.pooled import pool_scatter
 from adhaero.core.wood import find_species
 from adhaero.store.connecting import Connection
 from adhaero.store.glues import list_glues
@@ -37,37 +38,37 @@ def read_shop_breaks(connection: Connection, but_trial: int | None, *, practice:
     """Return the plain breaks of all trials but one; practice trials only for a practice trial. Reads only."""
     families = {one.name.lower(): one.family for one in list_glues(connection)}
     books = tuple(
-        read_book(connection, trial.id)
+        read_trial(connection, trial.id)
         for trial in list_trials(connection)
         if trial.id != but_trial and bool(trial.practice) == practice and trial.frozen_utc is not None
     )
     return _collect_breaks(books, tuple(sorted(families.items())))
 
 
-@lru_cache(maxsize=16)
-def _collect_breaks(books: tuple[Book, ...], families: tuple[tuple[str, str], ...]) -> tuple[ShopBreak, ...]:
+@kept(most=16)
+def _collect_breaks(books: tuple[PieceFacts, ...], families: tuple[tuple[str, str], ...]) -> tuple[ShopBreak, ...]:
     by_name = dict(families)
     return tuple(
         ShopBreak(
-            trial_id=book.trial.id,
+            trial_id=facts.trial.id,
             set_id=treatment.id,
-            fixture=book.fixture.value,
-            joint=book.joint_of(treatment).value,
+            fixture=facts.fixture.value,
+            joint=facts.joint_of(treatment).value,
             solid=treatment.solid,
-            glue=book.glue_of(treatment),
-            family=by_name.get(book.glue_of(treatment).lower(), ""),
-            species=name_wood(book.boards[piece.board_id].species or book.trial.material_a),
+            glue=facts.glue_of(treatment),
+            family=by_name.get(facts.glue_of(treatment).lower(), ""),
+            species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
             strength=strength,
             set_name=treatment.name,
-            question=book.trial.question,
+            question=facts.trial.question,
             broken_utc=result.started_utc,
         )
-        for book in books
-        for piece in book.pieces.values()
+        for facts in books
+        for piece in facts.pieces.values()
         if not piece.excluded_reason and not piece.void_reason and not piece.pilot
-        if (result := book.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
-        if (strength := book.strength_of(piece, result.load_n)) is not None
-        for treatment in (book.treatments[piece.treatment_id],)
+        if (result := facts.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
+        if (strength := facts.strength_of(piece, result.load_n)) is not None
+        for treatment in (facts.treatments[piece.treatment_id],)
     )
 
 
@@ -87,26 +88,17 @@ class OwnScatter:
 
 
 def find_own_scatter(breaks: tuple[ShopBreak, ...], fixture: str) -> OwnScatter | None:
-    """Return the scatter within sets of the shop's breaks in a fixture; None below ten pieces.
-
-    The pooled standard deviation of logarithms within each set and wood, as a coefficient of variation √(exp(σ²) − 1).
-    """
+    """Return the scatter of the shop's breaks in a fixture, within each set and wood; None for too few."""
     groups: dict[tuple[int, int, str], list[float]] = {}
     for one in breaks:
         if one.fixture == fixture and one.strength > 0:
-            groups.setdefault((one.trial_id, one.set_id, one.species), []).append(log(one.strength))
-    used = [group for group in groups.values() if len(group) > 1]
-    df = sum(len(group) - 1 for group in used)
-    pieces = sum(len(group) for group in used)
-    if pieces < 10 or df < 5:
-        return None
-    squares = sum(sum((value - sum(group) / len(group)) ** 2 for value in group) for group in used)
-    sigma = sqrt(squares / df)
+            groups.setdefault((one.trial_id, one.set_id, one.species), []).append(one.strength)
+    pooled = pool_scatter(list(groups.values()))
     trials = len({key[0] for key, group in groups.items() if len(group) > 1})
-    return OwnScatter(100 * sqrt(exp(sigma**2) - 1), pieces, trials)
+    return None if pooled is None else OwnScatter(pooled.cv_pct, pooled.pieces, trials)
 
 
-@lru_cache(maxsize=4)
+@kept(most=4)
 def say_tested(breaks: tuple[ShopBreak, ...]) -> dict[str, list[str]]:
     """Return for each glue (its name in small letters) what the shop broke with it, joint by joint, in words."""
     groups: dict[tuple[str, str, str], list[ShopBreak]] = {}

@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from math import ceil, floor
 
-from adhaero.bench.facts.book import Book, parse_time
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.rows import parse_time
 from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.plan.clamping import SetUp
 from adhaero.core.plan.fields import Factor
@@ -44,17 +45,17 @@ class Gathered:
 
 
 def gather_glue_ups(
-    book: Book, supplies: Supplies, forces: Sequence[LineForce], origin: datetime, pace: Pace
+    facts: PieceFacts, supplies: Supplies, forces: Sequence[LineForce], origin: datetime, pace: Pace
 ) -> Gathered:
     """Return what is still to be glued in glue-ups that fit the open time and the clamps, and what is under way.
 
     Pieces are taken in the order of gluing; those of one glue, of one set or several, share a glue-up. Pieces that are
     glued already stand with the times that were.
     """
-    maker = _Maker(book, supplies, {line.name: line for line in forces}, origin, pace)
-    alive = [piece for piece in book.pieces.values() if piece.void_reason is None and book.result_of(piece) is None]
+    maker = _Maker(facts, supplies, {line.name: line for line in forces}, origin, pace)
+    alive = [piece for piece in facts.pieces.values() if piece.void_reason is None and facts.result_of(piece) is None]
     alive.sort(key=lambda piece: piece.glue_turn)
-    joined = [piece for piece in alive if not book.treatments[piece.treatment_id].solid]
+    joined = [piece for piece in alive if not facts.treatments[piece.treatment_id].solid]
     running = [piece for piece in joined if piece.clamped_utc is not None]
     begun = [piece for piece in joined if piece.clamped_utc is None and piece.batch_id is not None]
     waiting = [piece for piece in joined if piece.clamped_utc is None and piece.batch_id is None]
@@ -62,10 +63,10 @@ def gather_glue_ups(
         maker.add(batch)
     for batch in _group(begun, lambda piece: piece.batch_id):
         maker.add(batch)
-    for glue in _group(waiting, lambda piece: book.glue_of(book.treatments[piece.treatment_id]).lower()):
+    for glue in _group(waiting, lambda piece: facts.glue_of(facts.treatments[piece.treatment_id]).lower()):
         for batch in maker.split(glue):
             maker.add(batch)
-    solid = [piece for piece in alive if book.treatments[piece.treatment_id].solid]
+    solid = [piece for piece in alive if facts.treatments[piece.treatment_id].solid]
     if solid:
         maker.add_solid(solid)
     maker.glue_ups.sort(key=lambda one: min(piece.glue_turn for piece in maker.pieces[one.key]))
@@ -83,14 +84,14 @@ class _Maker:
     """Makes glue-ups of pieces."""
 
     def __init__(
-        self, book: Book, supplies: Supplies, forces: Mapping[str, LineForce], origin: datetime, pace: Pace
+        self, facts: PieceFacts, supplies: Supplies, forces: Mapping[str, LineForce], origin: datetime, pace: Pace
     ) -> None:
-        self.book, self.supplies, self.forces, self.origin, self.pace = book, supplies, forces, origin, pace
+        self.facts, self.supplies, self.forces, self.origin, self.pace = facts, supplies, forces, origin, pace
         self.glue_ups: list[GlueUp] = []
         self.pieces: dict[str, tuple[Piece, ...]] = {}
         self.assumed: list[str] = []
         self._stock = {one.name: one.number for one in supplies.clamps}
-        each = book.planned_sizes.get("seconds_each_s")
+        each = facts.planned_sizes.get("seconds_each_s")
         if each is None:
             self.assumed.append(
                 "Spreading and closing a piece is taken as 1 min: type your own under “Glue and clamps”."
@@ -99,7 +100,7 @@ class _Maker:
 
     def split(self, pieces: Sequence[Piece]) -> list[list[Piece]]:
         """Cut pieces of one glue, in order, into glue-ups that its open time and the clamps allow; bars stay whole."""
-        glue = self.book.glue_of(self.book.treatments[pieces[0].treatment_id])
+        glue = self.facts.glue_of(self.facts.treatments[pieces[0].treatment_id])
         card = self.supplies.glue(glue)
         limits = [one for one in (card.open_time_s, card.pot_life_s) if one is not None] if card else []
         if limits:
@@ -118,7 +119,7 @@ class _Maker:
         return found
 
     def _is_bar(self, piece: Piece) -> bool:
-        return self.book.trial.matched == "halves" and piece.pair is not None
+        return self.facts.trial.matched == "halves" and piece.pair is not None
 
     def _fits(self, pieces: Sequence[Piece]) -> bool:
         used: dict[str, int] = {}
@@ -132,29 +133,29 @@ class _Maker:
         return _group(pieces, self._treated_as)
 
     def _treated_as(self, piece: Piece) -> Hashable:
-        one = self.book.treatments[piece.treatment_id]
+        one = self.facts.treatments[piece.treatment_id]
         set_up = self._set_up(piece)
         return (
             set_up.name if set_up else "",
             set_up.force_n if set_up else None,
-            self.book.quantity_of(one, "clamp_time_s"),
-            self.book.quantity_of(one, "cure_time_s"),
+            self.facts.quantity_of(one, "clamp_time_s"),
+            self.facts.quantity_of(one, "cure_time_s"),
             self._stay(piece),
             self._inside_until(piece),
         )
 
     def _set_up(self, piece: Piece) -> SetUp | None:
-        line = self.forces.get(self.book.treatments[piece.treatment_id].name)
+        line = self.forces.get(self.facts.treatments[piece.treatment_id].name)
         return line.set_up if line else None
 
     def _inside_until(self, piece: Piece) -> int | None:
         """Return when a piece comes out of what it is in now; None where it is in nothing."""
-        return self._minute_of(self.book.life_of(piece).inside_until)
+        return self._minute_of(self.facts.life_of(piece).inside_until)
 
     def _stay(self, piece: Piece) -> float:
-        if self.book.exposures.get(piece.id):
+        if self.facts.exposures.get(piece.id):
             return 0.0
-        stay = self.book.planned_exposure_of(piece)
+        stay = self.facts.planned_exposure_of(piece)
         return (stay.planned_s or 0.0) if stay and stay.is_to_go_in else 0.0
 
     def _count_clamps(self, pieces: Sequence[Piece]) -> tuple[tuple[str, int], ...]:
@@ -192,9 +193,9 @@ class _Maker:
 
     def _make_line(self, key: str, pieces: Sequence[Piece]) -> Line:
         first, number = pieces[0], len(pieces)
-        one = self.book.treatments[first.treatment_id]
-        clamp_s, cure_s = (self.book.quantity_of(one, name) or 0.0 for name in ("clamp_time_s", "cure_time_s"))
-        ages = Factor.CURE_TIME in self.book.kinds.values()
+        one = self.facts.treatments[first.treatment_id]
+        clamp_s, cure_s = (self.facts.quantity_of(one, name) or 0.0 for name in ("clamp_time_s", "cure_time_s"))
+        ages = Factor.CURE_TIME in self.facts.kinds.values()
         released = [piece.released_utc for piece in pieces]
         closed, out = self._minute(first.closed_utc), self._inside_until(first)
         cure_min = round(cure_s / 60)

@@ -5,8 +5,9 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from math import floor
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Moment
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.times import check_moment_ahead
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hands, read_hours, read_zone
@@ -90,19 +91,19 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
     now = file.clock()
     origin = now.replace(second=0, microsecond=0) + timedelta(minutes=1)
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
         hours, hands, zone = read_hours(connection), read_hands(connection), read_zone(connection)
         before = list_tasks(connection, trial_id)
-    if not book.pieces:
+    if not facts.pieces:
         raise StateError("The plan is not settled.", "A timetable needs pieces with labels.", "Settle the plan first.")
-    forces = follow_plan(make_plan(book, supplies, ())).forces
-    gathered = gather_glue_ups(book, supplies, forces, origin, pace)
+    forces = follow_plan(make_plan(facts, supplies, ())).forces
+    gathered = gather_glue_ups(facts, supplies, forces, origin, pace)
     if not gathered.glue_ups:
         raise StateError("Nothing is left to do: every piece is broken.")
-    if len(book.pieces) > MOST_PIECES:
+    if len(facts.pieces) > MOST_PIECES:
         raise StateError(
-            f"The trial has {len(book.pieces)} pieces.", f"A timetable is made for up to {MOST_PIECES}.",
+            f"The trial has {len(facts.pieces)} pieces.", f"A timetable is made for up to {MOST_PIECES}.",
             "Glue by the order of the rack; the clocks on Today run for every trial.",
         )  # fmt: skip
     weekly = sum(((b.hour - a.hour) * 60 + b.minute - a.minute for a, b in (at for at in hours.week if at)), 0)
@@ -118,7 +119,7 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
         finish_by=None if entry.finish_by_utc is None else _minute(_read_end(entry.finish_by_utc, now), origin),
         pinned=_find_pinned(before, origin),
     )
-    return _search(file, book, entry, making, gathered, origin, seconds)
+    return _search(file, facts, entry, making, gathered, origin, seconds)
 
 
 def _read_pace(entry: TimetableEntry) -> Pace:
@@ -148,7 +149,7 @@ def _find_pinned(before: Sequence[TaskRow], origin: datetime) -> dict[str, int]:
 
 def _search(
     file: ShopFile,
-    book: Book,
+    facts: PlanFacts,
     entry: TimetableEntry,
     making: Making,
     gathered: Gathered,
@@ -168,7 +169,7 @@ def _search(
         said = f"Nothing fits; what stands in the way: {', '.join(blame)}." if blame else "Nothing fits."
         yield Found(None, 0, said, done=True, remedies=views)
         return
-    _keep(file, book.trial.id, entry, making, gathered, origin, best)
+    _keep(file, facts.trial.id, entry, making, gathered, origin, best)
     yield Found(_text(best.finish, origin), best.odd, _say_bound(best), done=True)
 
 

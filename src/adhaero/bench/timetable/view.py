@@ -4,8 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Moment, Short
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hours, read_zone
 from adhaero.bench.shop.supplies import read_supplies
@@ -75,16 +77,16 @@ def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
     """Return the timetable of a trial as it stands."""
     now = file.clock()
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         row, tasks = fetch_timetable(connection, trial_id), list_tasks(connection, trial_id)
         clamps_of = list_task_clamps(connection, trial_id)
         hours, zone = read_hours(connection), read_zone(connection)
         supplies = read_supplies(connection)
-    forces = follow_plan(make_plan(book, supplies, ())).forces
-    assumed = gather_glue_ups(book, supplies, forces, now, Pace(0.05, 3)).assumed if book.pieces else ()
+    forces = follow_plan(make_plan(facts, supplies, ())).forces
+    assumed = gather_glue_ups(facts, supplies, forces, now, Pace(0.05, 3)).assumed if facts.pieces else ()
     if row is None:
         return TimetableView(TimetableEntry(), None, None, [], list(assumed), [], [], [], 0)
-    views = [_view_task(book, task, clamps_of.get(task.id, ()), now) for task in tasks]
+    views = [_view_task(facts, task, clamps_of.get(task.id, ()), now) for task in tasks]
     late = sum(one.state == "late" for one in views)
     first, last = (_read(text) for text in (min(t.begin_utc for t in tasks), max(t.end_utc for t in tasks)))
     # a trial over years is drawn without its nights
@@ -121,29 +123,29 @@ _VERBS = {
 }
 
 
-def _view_task(book: Book, task: TaskRow, clamps: Sequence[TaskClamps], now: datetime) -> TaskView:
-    pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
+def _view_task(facts: PieceFacts, task: TaskRow, clamps: Sequence[TaskClamps], now: datetime) -> TaskView:
+    pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]
     kind = TaskKind(task.kind)
     labels = [piece.label for piece in pieces]
-    sets = list(dict.fromkeys(book.treatments[piece.treatment_id].name for piece in pieces))
+    sets = list(dict.fromkeys(facts.treatments[piece.treatment_id].name for piece in pieces))
     what = sets[0] if len(sets) == 1 else f"{len(sets)} sets"
     return TaskView(
         id=task.id,
         kind=task.kind,
-        words=f"{_verb(book, kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
+        words=f"{_verb(facts, kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
         lanes=_lanes_of(kind, clamps),
         begin_utc=task.begin_utc,
         end_utc=task.end_utc,
         odd=bool(task.odd),
         pinned=bool(task.pinned),
-        state=_state_of(book, task, kind, now),
+        state=_state_of(facts, task, kind, now),
         piece_ids=list(task.pieces),
         labels=labels,
     )
 
 
-def _verb(book: Book, kind: TaskKind, pieces: Sequence[Piece]) -> str:
-    glue = book.glue_of(book.treatments[pieces[0].treatment_id]) if pieces else ""
+def _verb(facts: PlanFacts, kind: TaskKind, pieces: Sequence[Piece]) -> str:
+    glue = facts.glue_of(facts.treatments[pieces[0].treatment_id]) if pieces else ""
     return f"Glue with {glue}" if kind is TaskKind.GLUE and glue else _VERBS[kind]
 
 
@@ -157,21 +159,21 @@ def _lanes_of(kind: TaskKind, clamps: Sequence[TaskClamps]) -> list[str]:
     return ["hands", "rig"] if kind is TaskKind.BREAK else ["hands"]
 
 
-def _state_of(book: Book, task: TaskRow, kind: TaskKind, now: datetime) -> str:
-    pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
+def _state_of(facts: PieceFacts, task: TaskRow, kind: TaskKind, now: datetime) -> str:
+    pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]
     pieces = [piece for piece in pieces if piece.void_reason is None]
     if kind in (TaskKind.GLUE,):
         done = all(piece.clamped_utc is not None for piece in pieces)
     elif kind in (TaskKind.CLAMP, TaskKind.RELEASE):
         done = all(piece.released_utc is not None for piece in pieces)
     elif kind is TaskKind.PUT_IN:
-        done = all(book.exposures.get(piece.id) for piece in pieces)
+        done = all(facts.exposures.get(piece.id) for piece in pieces)
     elif kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
-        done = all(any(one.ended_utc for one in book.exposures.get(piece.id, ())) for piece in pieces)
+        done = all(any(one.ended_utc for one in facts.exposures.get(piece.id, ())) for piece in pieces)
     elif kind is TaskKind.MEASURE:
-        done = all(book.result_of(piece) is not None or not book.unmeasured(piece) for piece in pieces)
+        done = all(facts.result_of(piece) is not None or not facts.unmeasured(piece) for piece in pieces)
     else:
-        done = all(book.result_of(piece) is not None for piece in pieces)
+        done = all(facts.result_of(piece) is not None for piece in pieces)
     if done:
         return "done"
     return "late" if kind in HANDS and _read(task.end_utc) < now else "to come"
@@ -191,20 +193,20 @@ def _say_kept(finish_utc: str, bound_utc: str | None, proved: bool, odd: int) ->
     return found
 
 
-def find_next_glue_up(book: Book, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
+def find_next_glue_up(facts: PlanFacts, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
     """Return the pieces of the next planned glue-up that none of has been glued of; empty without one."""
     for task in tasks:
-        pieces = [book.pieces[one] for one in task.pieces if one in book.pieces]
+        pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]
         if task.kind == TaskKind.GLUE and pieces and all(one.batch_id is None for one in pieces):
             return tuple(piece.id for piece in pieces if piece.void_reason is None and piece.sawn_utc is not None)
     return ()
 
 
-def list_coming(book: Book, tasks: Sequence[TaskRow], now: datetime) -> list[TaskView]:
+def list_coming(facts: PieceFacts, tasks: Sequence[TaskRow], now: datetime) -> list[TaskView]:
     """Return the tasks of a timetable that hands still have to do, in order, but for those that clocks show already."""
     kinds = (TaskKind.GLUE, TaskKind.RELEASE, TaskKind.PUT_IN, TaskKind.TAKE_OUT, TaskKind.MEASURE)
-    views = [_view_task(book, task, (), now) for task in tasks if task.kind in kinds]
-    clocked = {piece.id for piece in book.pieces.values() if piece.clamped_utc is not None}
+    views = [_view_task(facts, task, (), now) for task in tasks if task.kind in kinds]
+    clocked = {piece.id for piece in facts.pieces.values() if piece.clamped_utc is not None}
     return [
         one
         for one in views

@@ -43,6 +43,11 @@ class Zero:
     noise_n: float
 
 
+def is_at_rest(zero: Zero, capacity_n: float, resolution_n: float) -> bool:
+    """Return whether a zero was taken at rest: it jitters by 2 % of the capacity or 20 display steps at most."""
+    return zero.noise_n <= max(0.02 * capacity_n, 20 * resolution_n)
+
+
 def take_zero(loads_n: list[float], least: int = 3) -> Zero:
     """Return the zero of a pull: the mean of the latest loads with nothing pulling.
 

@@ -8,10 +8,10 @@ from numpy.typing import NDArray
 
 from adhaero.core.stats.censored import Bounds
 from adhaero.core.stats.design import Design, amounts, constant, join, one_hot
+from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.linear import LinearFit, OverallTest, code, compare_nested, fit_linear
 from adhaero.core.stats.table import Table
 
-CLEAR = 0.05
 _LEAST_KNOWN = 0.8
 
 

@@ -4,11 +4,10 @@ from math import floor, log10
 
 from adhaero.core.stats.curve_comparison import CurveComparison, CurvePair
 from adhaero.core.stats.curves import Curve, Reached
-from adhaero.core.stats.laws import LIKELY, find_t
+from adhaero.core.stats.laws import CLEAR, LIKELY, find_t
 from adhaero.core.stats.shape import Shape
 from adhaero.core.stats.words import and_join, list_some, say_chance, say_span
 
-_CLEAR = 0.05
 _ONE = {"minutes": "minute", "hours": "hour", "days": "day", "years": "year"}
 _THING = {"S": "final strength", "half": "way to half of it", "b": "slope"}
 
@@ -141,7 +140,7 @@ def say_comparison(compared: CurveComparison) -> list[str]:
         thing = _THING[test.what]
         if clear:
             said.append(f"They differ in their {thing}: {' '.join(clear)}")
-        elif test.p < _CLEAR:
+        elif test.p < CLEAR:
             said.append(
                 f"{names} differ in their {thing} (chance alone does as much {say_chance(test.p)}); which from which "
                 "is not shown."

@@ -12,12 +12,11 @@ from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.censored import Bounds, fit_censored
 from adhaero.core.stats.design import Design
-from adhaero.core.stats.laws import LIKELY, beyond_f, find_t
+from adhaero.core.stats.laws import CLEAR, LIKELY, beyond_f, find_t
 from adhaero.core.stats.scatter import Floats
 from adhaero.core.stats.shape import Shape
 
 REACHED: Final = (50, 75, 90, 95)
-CLEAR: Final = 0.05
 TORN_FROM: Final = 75.0
 _LEAST_X_FOR_K = 5
 _MOSTLY = 0.5

@@ -1,12 +1,12 @@
 """What factors and conditions do, in plain words made from fields of the result."""
 
 from adhaero.core.stats.factors import FactorEffect, Factors, Together
+from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.retention import Kept, Retention
 from adhaero.core.stats.verdict import say_pair
 from adhaero.core.stats.words import and_join, say_chance, say_percent
 
-CLEAR = 0.05
 _MOST_SAID = 6
 
 

@@ -5,6 +5,7 @@ its calls fifty times as long as the number itself.
 """
 
 from math import isfinite
+from typing import Final
 
 import numpy as np
 from scipy import special
@@ -13,6 +14,10 @@ from adhaero.core.stats.scatter import Floats
 
 LIKELY = 0.975
 """Where a two-sided 95 % interval ends."""
+
+
+# a difference that luck makes less often than this is told as one
+CLEAR: Final = 0.05
 
 
 def find_normal(chance: float) -> float:

@@ -1,8 +1,7 @@
 """Shares of pieces that passed, in plain words."""
 
+from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pass_groups import PassComparison, PassPair, ShareOf
-
-_CLEAR = 0.05
 
 
 def say_share(one: ShareOf) -> str:
@@ -28,7 +27,7 @@ def say_pass_pair(pair: PassPair) -> str:
         abs(end) if pair.difference_ci95[0] * pair.difference_ci95[1] > 0 else end for end in pair.difference_ci95
     )
     span = f"{100 * low:.0f} to {100 * high:.0f} points"
-    if pair.p_adjusted < _CLEAR:
+    if pair.p_adjusted < CLEAR:
         return f"{first} passes more often than {second} ({span})."
     return f"{pair.a} and {pair.b}: cannot tell yet which passes more often ({span.replace('-', '−')})."
 

@@ -98,6 +98,17 @@ def capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def say_were(names: Sequence[str]) -> str:
+    """Return names with “was” or “were”.
+
+    Examples
+    --------
+    >>> say_were(["W-01"]), say_were(["W-01", "W-02"])
+    ('W-01 was', 'W-01 and W-02 were')
+    """
+    return f"{list_some(names)} {'was' if len(names) == 1 else 'were'}"
+
+
 MOST_NAMED = 10
 
 

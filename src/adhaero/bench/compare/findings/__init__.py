@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Generic, TypeVar
 
 from adhaero.bench.compare.breaks import Choice, collect_breaks
@@ -29,9 +28,11 @@ from adhaero.bench.compare.findings.strength import (
 )
 from adhaero.bench.compare.findings.weak_end import WeakEndChart, find_weak_end
 from adhaero.bench.compare.how_known import How
-from adhaero.bench.facts.book import Book, read_book
 from adhaero.bench.facts.entry import Entry, Note
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.past_breaks import ShopBreak, read_shop_breaks
 from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.bench.shop.units import read_units
@@ -89,11 +90,11 @@ class Wishes:
 def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes) -> FindingsView:
     """Return what else the breaks of a trial say."""
     with file.reading() as connection:
-        book = read_book(connection, trial_id)
+        facts = read_trial(connection, trial_id)
         units = read_units(connection)
         supplies = read_supplies(connection)
-        shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(book.trial.practice))
-    return _view(book, units, supplies, shop_breaks, choice, wishes)
+        shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
+    return _view(facts, units, supplies, shop_breaks, choice, wishes)
 
 
 @dataclass(frozen=True)
@@ -116,21 +117,21 @@ def _attempt(key: str, title: str, finder: Callable[[], T | None]) -> _Attempt[T
         )
 
 
-@lru_cache(maxsize=8)
+@kept(most=8)
 def _view(
-    book: Book,
+    facts: PieceFacts,
     units: Units,
     supplies: Supplies,
     shop_breaks: tuple[ShopBreak, ...],
     choice: Choice,
     wishes: Wishes,
 ) -> FindingsView:
-    breaks = collect_breaks(book, choice)
+    breaks = collect_breaks(facts, choice)
     if breaks.analysis is None:
-        return FindingsView(book.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
-    asked = Asked(book, breaks, breaks.analysis)
+        return FindingsView(facts.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
+    asked = Asked(facts, breaks, breaks.analysis)
     base = choose_base(asked, wishes.base)
-    curves = find_curve_evidence(book, breaks.compared, units)
+    curves = find_curve_evidence(facts, breaks.compared, units)
     problems: dict[str, str] = {}
     lines: Lines = Lines({}, "")
     weights = wishes.weights
@@ -161,7 +162,7 @@ def _view(
         ("failures", "Strength and kind of failure", lambda: find_failures(asked)),
         ("above", "Stronger than the wood", lambda: find_above(asked, lines)),
         ("weibull", "The weak end, a second opinion", weak_end),
-        ("costs", "Strength for the money", lambda: find_costs(asked, find_glue_costs(book, supplies, shop_breaks))),
+        ("costs", "Strength for the money", lambda: find_costs(asked, find_glue_costs(facts, supplies, shop_breaks))),
     )
     findings = []
     for key, title, finder in finders:
@@ -171,13 +172,13 @@ def _view(
     if factors.failed is not None:
         findings.append(factors.failed)
     return FindingsView(
-        conclusion=book.trial.conclusion,
-        claims=check(asked, book.trial.conclusion, curves),
-        guess_claims=check(asked, book.trial.guess, curves),
+        conclusion=facts.trial.conclusion,
+        claims=check(asked, facts.trial.conclusion, curves),
+        guess_claims=check(asked, facts.trial.guess, curves),
         checkable=CHECKABLE,
         changes=list(find_changes(asked)),
         findings=findings,
-        charts=draw_curves(book, breaks.compared, units),
+        charts=draw_curves(facts, breaks.compared, units),
         weak_end=charts[0] if charts else None,
         wood_line=lines.single,
         problems=problems,
@@ -198,6 +199,6 @@ class Conclusion(Entry):
 def conclude(file: ShopFile, trial_id: int, was: str, text: str) -> None:
     """Write down what the person concludes; empty takes it back. Raises `StaleEdit`."""
     with file.changing("Wrote a conclusion", trial_id) as connection:
-        current = read_book(connection, trial_id).trial.conclusion
+        current = read_trial(connection, trial_id).trial.conclusion
         require_unchanged("the conclusion", current, was, "conclusion")
         amend_trial(connection, trial_id, conclusion=text.strip())

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from adhaero.bench.compare.breaks import Breaks, find_baselines
 from adhaero.bench.compare.how_known import How
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.errors import DataError
 from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.analyse import Analysis, analyse
@@ -37,16 +37,16 @@ class Finding:
 class Asked:
     """What the findings are made from."""
 
-    def __init__(self, book: Book, breaks: Breaks, analysis: Analysis) -> None:
-        self.book, self.breaks, self.analysis = book, breaks, analysis
+    def __init__(self, facts: PieceFacts, breaks: Breaks, analysis: Analysis) -> None:
+        self.facts, self.breaks, self.analysis = facts, breaks, analysis
         self.question = breaks.question
         self.margin = self.question.margin_pct
-        self.baselines = find_baselines(book, analysis)
-        self.solid = {one.name for one in book.sets if one.solid}
+        self.baselines = find_baselines(facts, analysis)
+        self.solid = {one.name for one in facts.sets if one.solid}
         self.pieces = {one.label: one for one in breaks.pieces}
         self.every = analysis if self.question.control is None else self.ask(control=None)
-        condition = next((row for row in book.factors.values() if book.kinds[row.id] is Factor.CONDITION), None)
-        self.condition = None if condition is None else book.words_of(condition)
+        condition = next((row for row in facts.factors.values() if facts.kinds[row.id] is Factor.CONDITION), None)
+        self.condition = None if condition is None else facts.words_of(condition)
         self.conditions = (
             list(
                 dict.fromkeys(
@@ -77,8 +77,8 @@ class Asked:
 
     def varied_names(self) -> tuple[str, ...]:
         """Return what varies, in words; something without values does not."""
-        with_values = {one.factor_id for one in self.book.levels.values()}
-        return tuple(self.book.words_of(row) for row in self.book.factors.values() if row.id in with_values)
+        with_values = {one.factor_id for one in self.facts.levels.values()}
+        return tuple(self.facts.words_of(row) for row in self.facts.factors.values() if row.id in with_values)
 
     def made_of(self) -> tuple[Specimen, ...]:
         """Return the specimens that have a value of everything that varies."""

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from adhaero.bench.compare.findings.asked import Asked, Finding, Row
 from adhaero.bench.compare.how_known import How
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.stats.causes import Cause, judge_causes, say_causes
 from adhaero.core.stats.factor_words import say_factors
 from adhaero.core.stats.factors import Factors
@@ -75,9 +75,9 @@ def find_causes(asked: Asked) -> Finding | None:
 
 
 def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
-    book = asked.book
-    dealt = [book.dealt(piece) for piece in pieces]
-    rounds = (book.clamp_rounds.get(piece.id) for piece in pieces)
+    facts = asked.facts
+    dealt = [facts.dealt(piece) for piece in pieces]
+    rounds = (facts.clamp_rounds.get(piece.id) for piece in pieces)
     return [
         *(() if asked.question.block else (Cause("The board", tuple(one.board for one in dealt)),)),
         Cause("The glue-up", tuple(one.glue_up for one in dealt)),
@@ -87,10 +87,10 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
         *(
             Cause(words, tuple(known[piece.id] for piece in pieces))
             for words, known in (
-                ("The time in clamps against the plan", book.each(_clamped_share)),
-                ("The age at the test against the plan", book.each(_aged_share)),
-                ("The rig", book.each(_rig)),
-                ("The calibration", book.each(_calibration)),
+                ("The time in clamps against the plan", facts.each(_clamped_share)),
+                ("The age at the test against the plan", facts.each(_aged_share)),
+                ("The rig", facts.each(_rig)),
+                ("The calibration", facts.each(_calibration)),
             )
         ),
     ]
@@ -100,20 +100,20 @@ def _share(real: float | None, planned: float | None) -> float | None:
     return None if real is None or not planned else real / planned
 
 
-def _clamped_share(book: Book, piece: Piece) -> float | None:
-    life = book.life_of(piece)
+def _clamped_share(facts: PieceFacts, piece: Piece) -> float | None:
+    life = facts.life_of(piece)
     return _share(life.clamped_s, life.clamp_time_s)
 
 
-def _aged_share(book: Book, piece: Piece) -> float | None:
-    return _share(book.age_of(piece), book.life_of(piece).cure_time_s)
+def _aged_share(facts: PieceFacts, piece: Piece) -> float | None:
+    return _share(facts.age_of(piece), facts.life_of(piece).cure_time_s)
 
 
-def _rig(book: Book, piece: Piece) -> str:
-    result = book.result_of(piece)
-    return book.name_rig(result)
+def _rig(facts: PieceFacts, piece: Piece) -> str:
+    result = facts.result_of(piece)
+    return facts.name_rig(result)
 
 
-def _calibration(book: Book, piece: Piece) -> str | None:
-    result = book.result_of(piece)
+def _calibration(facts: PieceFacts, piece: Piece) -> str | None:
+    result = facts.result_of(piece)
     return None if result is None or result.calibration_id is None else str(result.calibration_id)

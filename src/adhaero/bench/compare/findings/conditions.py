@@ -38,19 +38,19 @@ class Base:
 
 def list_bases(asked: Asked) -> list[Base]:
     """Return every value that shares can be of: of what pairs differ in or pieces go through first, then of amounts."""
-    pairing = find_pairing(asked.book)
-    amounts = {level.factor_id for level in asked.book.levels.values() if level.value_si is not None}
+    pairing = find_pairing(asked.facts)
+    amounts = {level.factor_id for level in asked.facts.levels.values() if level.value_si is not None}
 
     def rank(row: FactorRow) -> int:
-        first = row == pairing or (pairing is None and asked.book.kinds[row.id] is Factor.CONDITION)
+        first = row == pairing or (pairing is None and asked.facts.kinds[row.id] is Factor.CONDITION)
         return 0 if first else 1 if row.id in amounts else 2
 
     found = []
     specimens = [one for one in asked.made_of() if one.excluded is None]
-    rows = sorted(asked.book.factors.values(), key=rank)
+    rows = sorted(asked.facts.factors.values(), key=rank)
     # where one thing varies that is neither, its values are the sets, and no condition of them
     for row in rows if len(rows) > 1 else [row for row in rows if rank(row) < 2]:
-        name = asked.book.words_of(row)
+        name = asked.facts.words_of(row)
         values = dict.fromkeys(one.factors[name] for one in specimens if name in one.factors)
         found += [Base(name, value) for value in values] if len(values) > 1 else []
     return found
@@ -59,7 +59,7 @@ def list_bases(asked: Asked) -> list[Base]:
 def choose_base(asked: Asked, wanted: str = "") -> Base | None:
     """Return the base that is wanted; else the first, where pieces go through something or the plan asks for it."""
     bases = list_bases(asked)
-    usual = find_pairing(asked.book) or asked.condition or asked.book.trial.answer == "retention"
+    usual = find_pairing(asked.facts) or asked.condition or asked.facts.trial.answer == "retention"
     first = bases[0] if bases and usual else None
     return next((one for one in bases if str(one) == wanted), first)
 
@@ -101,8 +101,8 @@ def ask_retention(asked: Asked, base: Base, *, paired: bool = True) -> Retention
     paired : whether matched pieces are held against their partners.
     """
     specimens = asked.made_of()
-    pairing = find_pairing(asked.book)
-    matched = paired and pairing is not None and asked.book.words_of(pairing) == base.name
+    pairing = find_pairing(asked.facts)
+    matched = paired and pairing is not None and asked.facts.words_of(pairing) == base.name
     if matched:
         specimens = tuple(replace(one, block=_pair_of(asked.pieces[one.label])) for one in specimens)
     question = asked.question

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from adhaero.bench.compare.findings.asked import Asked, Finding, Row
 from adhaero.bench.compare.how_known import How
-from adhaero.bench.facts.book import Book
+from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.plan.consequences import make_plan
 from adhaero.bench.shop.past_breaks import ShopBreak
 from adhaero.bench.shop.supplies import Supplies
@@ -191,7 +191,7 @@ def find_lines(asked: Asked, typed: str, units: Units) -> Lines:
 
 def _read_line(asked: Asked, typed: str, units: Units) -> tuple[float, str]:
     """Read a strength with its unit, or a load that is turned into one."""
-    if FIXTURES[asked.book.fixture].kind == "moment":
+    if FIXTURES[asked.facts.fixture].kind == "moment":
         raise EntryError("A moment has no line of the wood.", "Take the solid pieces instead.", field="line")
     if re.fullmatch(r"[\d.,\s/]+", typed.strip()):
         raise EntryError(
@@ -209,8 +209,8 @@ def _read_line(asked: Asked, typed: str, units: Units) -> tuple[float, str]:
         if load is None:
             raise
     made = {
-        compute_strength(asked.book.fixture, load.si, asked.book.planned_of(one)).strength_mpa
-        for one in asked.book.sets
+        compute_strength(asked.facts.fixture, load.si, asked.facts.planned_of(one)).strength_mpa
+        for one in asked.facts.sets
         if not one.solid
     }
     if len(made) != 1 or (stress := next(iter(made))) is None:
@@ -255,9 +255,9 @@ def find_above(asked: Asked, lines: Lines) -> Finding | None:
     )
 
 
-def find_glue_costs(book: Book, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> dict[str, float | None]:
+def find_glue_costs(facts: PlanFacts, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> dict[str, float | None]:
     """Return the price of the glue in one joint by the plan, by the glue's name; None where something is missing."""
-    plan = make_plan(book, supplies, breaks)
+    plan = make_plan(facts, supplies, breaks)
     glued: dict[str, int] = {}
     for one in plan.sets:
         if one.glue is not None and not one.solid:
@@ -272,9 +272,9 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     """Return which set gives most strength for the money; None where fewer than two have a price."""
     rows: list[Row] = []
     priced, unpriced = [], []
-    by_name = {one.name: one for one in asked.book.sets}
+    by_name = {one.name: one for one in asked.facts.sets}
     for group in asked.analysis.groups:
-        cost = each.get(asked.book.glue_of(by_name[group.level])) if group.level in by_name else None
+        cost = each.get(asked.facts.glue_of(by_name[group.level])) if group.level in by_name else None
         if group.level in asked.baselines:
             continue
         if cost is None:

@@ -16,8 +16,9 @@ from adhaero.bench.compare.set_aside import exclude_piece
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure import sizes
 from adhaero.bench.cure.view import view_curing
-from adhaero.bench.facts import book
-from adhaero.bench.facts.book import Book, read_book
+from adhaero.bench.facts import reading
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.over import void
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.undo import redo, undo
@@ -28,11 +29,11 @@ from adhaero.core.errors import AdhaeroError
 from tests.shops import Shop, ready_shop
 
 
-def compare_with_whole_reading(shop: Shop) -> Book:
+def compare_with_whole_reading(shop: Shop) -> PieceFacts:
     with shop.file.reading() as connection:
-        kept = read_book(connection, shop.trial)
-        whole = book._read_rows(connection, shop.trial)
-    for field in fields(Book):
+        kept = read_trial(connection, shop.trial)
+        whole = reading._read_rows(connection, shop.trial)
+    for field in fields(PieceFacts):
         assert getattr(kept, field.name) == getattr(whole, field.name), field.name
     for compute, made in list(kept._each.list_all()):
         assert made == whole.each(compute), compute
@@ -106,7 +107,7 @@ def test_a_change_elsewhere_leaves_the_book_and_a_change_inside_is_seen_at_once(
     assert compare_with_whole_reading(shop).pieces == before.pieces
     with shop.file.changing("test", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE piece SET odd_reason = 'seen' WHERE id = 1")
-        assert read_book(connection, shop.trial).pieces[1].odd_reason == "seen"
+        assert read_trial(connection, shop.trial).pieces[1].odd_reason == "seen"
     assert compare_with_whole_reading(shop).pieces[1].odd_reason == "seen"
     shop.clock.now += timedelta(days=1)
     assert compare_with_whole_reading(shop) is compare_with_whole_reading(shop)
