@@ -26,7 +26,8 @@ from statsmodels.base.model import GenericLikelihoodModel
 from statsmodels.stats.multicomp import pairwise_tukeyhsd
 
 from adhaero.core.stats.analyse import Question, analyse
-from adhaero.files.tidy_csv import Columns, open_tidy, read_tidy, write_tidy
+from adhaero.files.text_table import open_table
+from adhaero.files.tidy_csv import Columns, read_tidy, write_tidy
 
 CASES = ((60, 4), (1280, 32), (100_000, 32))
 AIMS_MS = {"": 100, "on 40 joined boards": 100, "on boards that do not join": 1000}
@@ -103,7 +104,7 @@ def measure(pieces: int, sets: int, rounds: int, *, held: bool, boards: str = ""
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "breaks.csv"
         file.write_text(write_tidy(list(rows[0]), rows))
-        with open_tidy(file) as source:
+        with open_table(file) as source:
             specimens = read_tidy(source, Columns("strength_MPa", ("glue",), question.block))
         analyse.__wrapped__(specimens[:10], QUESTION)
         ours = best(lambda: analyse.__wrapped__(specimens, question), rounds)
@@ -153,7 +154,7 @@ def measure_memory(pieces: int) -> None:
             out.writelines(f"P{turn},G{turn % 32:02},{50 + turn % 977 / 100},\n" for turn in range(pieces))
         size = file.stat().st_size
         tracemalloc.start()
-        with open_tidy(file) as source:
+        with open_table(file) as source:
             start = time.perf_counter()
             specimens = read_tidy(source, Columns("strength_MPa", ("glue",)))
             spent = time.perf_counter() - start

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.breaks import Outcome, Specimen
-from adhaero.files.tidy_csv import Columns, Source, open_tidy, read_passes, read_points, read_tidy, write_tidy
+from adhaero.files.text_table import Source, open_table
+from adhaero.files.tidy_csv import Columns, read_passes, read_points, read_tidy, write_tidy
 
 GLUE, GLUE_ON_BOARDS = Columns("strength_MPa", ("glue",)), Columns("strength_MPa", ("glue",), "board")
 HEADER = "specimen,glue,board,strength_MPa,held_strength_MPa,outcome,wood_failure_pct,excluded,rig\n"
@@ -87,7 +88,7 @@ def test_what_is_written_reads_back_to_the_last_digit(value: float, note: str) -
 def opened(tmp_path: Path, content: bytes) -> tuple[tuple[Specimen, ...], list[str]]:
     file = tmp_path / "breaks.csv"
     file.write_bytes(content)
-    with open_tidy(file) as source:
+    with open_table(file) as source:
         return read_tidy(source, GLUE), source.notes
 
 

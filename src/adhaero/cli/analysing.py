@@ -14,7 +14,8 @@ from adhaero.core.stats.breaks import Estimate, Specimen
 
 if TYPE_CHECKING:
     from adhaero.core.stats.analyse import Analysis, Group, Question
-    from adhaero.files.tidy_csv import Columns, Source
+    from adhaero.files.text_table import Source
+    from adhaero.files.tidy_csv import Columns
 
 Response = Annotated[str, typer.Option(help="The column of the strengths, e.g. strength_MPa.")]
 By = Annotated[list[str], typer.Option(help="The column of what is varied; again for each further one.")]
@@ -144,9 +145,10 @@ def read_where(given: Sequence[str] | None) -> tuple[tuple[str, str], ...]:
 
 def read_specimens(file: Path, columns: "Columns") -> tuple[Specimen, ...]:
     """Read a file, and say on stderr what was recognised about it."""
-    from adhaero.files.tidy_csv import open_tidy, read_tidy
+    from adhaero.files.text_table import open_table
+    from adhaero.files.tidy_csv import read_tidy
 
-    with open_tidy(file) as source:
+    with open_table(file) as source:
         specimens = read_tidy(source, columns)
     say_notes(source)
     return specimens

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, tzinfo
 
 from adhaero.core.errors import DataError
+from adhaero.files.text_table import decode, find_delimiter
 
 MOST_ROWS = 300_000
 _FORMATS = (
@@ -46,9 +47,9 @@ def read_logger(content: bytes, zone: tzinfo | None) -> list[Air]:
     DataError : no heading names a time and a temperature or a humidity, or a row cannot be read: which, and what was
         expected.
     """
-    text = _decode(content)
+    text = decode(content)
     lines = [line for line in text.splitlines() if line.strip()]
-    delimiter = max(";\t,", key=lambda one: lines[0].count(one)) if lines else ","
+    delimiter = find_delimiter(lines[0] if lines else "", ";\t,")
     rows = csv.reader(io.StringIO("\n".join(lines)), delimiter=delimiter)
     columns, skipped = None, 0
     for skipped, row in enumerate(rows, start=1):
@@ -70,13 +71,6 @@ def read_logger(content: bytes, zone: tzinfo | None) -> list[Air]:
     if not found:
         raise DataError("The file has a heading and no readings.")
     return sorted(found, key=lambda one: one.at)
-
-
-def _decode(content: bytes) -> str:
-    try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return content.decode("latin-1")
 
 
 def _find_columns(row: list[str]) -> _Columns | None:

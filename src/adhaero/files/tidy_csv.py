@@ -5,24 +5,35 @@ import io
 import math
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
-from pathlib import Path
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 from adhaero.core.errors import DataError
 from adhaero.core.stats.breaks import Outcome, Specimen
 from adhaero.core.stats.curves import Point
+from adhaero.files.text_table import Source, chain, find_delimiter
 
 T = TypeVar("T")
 
+
 CIRCUMSTANCES = ("rig", "rig_version", "calibration", "fixture")
+
+
 SPECIES = "species"
+
+
 SEVERAL = ", "
+
+
 _COMPUTED = ("=", "+", "-", "@", "\t", "\r")
-_LONGEST_ROW = 100_000
+
+
 _MOST_VALUES_SAID = 12
+
+
 _MOST_ROWS = 2_000_000
+
+
 _NUMBER = "a number, zero or more"
 
 
@@ -49,48 +60,6 @@ def _read_cell(cell: str) -> str:
     return plain[1:] if plain.startswith("'") and plain.lstrip("'").startswith(_COMPUTED) else plain
 
 
-@dataclass
-class Source:
-    """The lines of a file, and in `notes` what was recognised about it, to be said beside the result."""
-
-    lines: Iterable[str]
-    notes: list[str] = field(default_factory=list)
-
-
-@contextmanager
-def open_tidy(path: Path) -> Iterator[Source]:
-    """Open a file to be read line by line, its encoding recognised: UTF-8, UTF-16 by its mark, else Windows-1252.
-
-    Raises
-    ------
-    DataError : it cannot be opened, or is no text.
-    """
-    try:
-        encoding, notes = _recognise(path)
-        with path.open(encoding=encoding, newline="") as lines:
-            yield Source(lines, notes)
-    except OSError as error:
-        raise DataError(f"{path} cannot be read: {error.strerror}.") from None
-    except UnicodeDecodeError:
-        raise DataError(f"{path} is not text.", "Expected a CSV file, in UTF-8.") from None
-
-
-def _recognise(path: Path) -> tuple[str, list[str]]:
-    with path.open("rb") as raw:
-        start = raw.read(1024)
-        if start[:2] in (b"\xff\xfe", b"\xfe\xff"):
-            return "utf-16", ["The file is UTF-16, not UTF-8: read as that."]
-        if b"\0" in start:
-            raise DataError(f"{path} is not text.", "Expected a CSV file, in UTF-8.")
-        raw.seek(0)
-        try:
-            for line in raw:
-                line.decode("utf-8")
-        except UnicodeDecodeError:
-            return "cp1252", ["The file is not UTF-8: read as Windows-1252; look at names with accents."]
-    return "utf-8-sig", []
-
-
 @dataclass(frozen=True, slots=True)
 class _Row:
     """One row: its number in the file and its cells by column."""
@@ -110,12 +79,12 @@ class _Table:
     def __init__(self, source: Source, needed: Sequence[str]) -> None:
         lines = iter(source.lines)
         first = next(lines, "").removeprefix("\ufeff")
-        self._delimiter = max(",;\t", key=first.count)
+        self._delimiter = find_delimiter(first)
         self._source = source
         self._decimal: tuple[str, int] | None = None
         if self._delimiter != ",":
             source.notes.append(f"The columns are parted by {'semicolons' if self._delimiter == ';' else 'tabs'}.")
-        self._rows = csv.reader(_chained(first, lines), delimiter=self._delimiter)
+        self._rows = csv.reader(chain(first, lines), delimiter=self._delimiter)
         self.header = [_read_cell(name) for name in next(self._rows, [])]
         for name in needed:
             if name not in self.header:
@@ -194,14 +163,6 @@ class _Table:
         return text.replace(",", ".")
 
 
-def _chained(first: str, lines: Iterator[str]) -> Iterator[str]:
-    yield first
-    for line in lines:
-        if len(line) > _LONGEST_ROW:
-            raise DataError(f"A row has {len(line)} characters.", f"Expected {_LONGEST_ROW} at most.")
-        yield line
-
-
 def _as_source(given: str | Source) -> Source:
     return Source(given.splitlines(keepends=True)) if isinstance(given, str) else given
 
@@ -233,7 +194,7 @@ def read_tidy(given: str | Source, columns: Columns) -> tuple[Specimen, ...]:
 
     Parameters
     ----------
-    given : the file's text, or its lines (`open_tidy`); columns parted by commas, semicolons or tabs, with a header.
+    given : the file's text, or its lines (`open_table`); columns parted by commas, semicolons or tabs, with a header.
 
     Raises
     ------
