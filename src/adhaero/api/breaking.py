@@ -14,6 +14,7 @@ from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
 from adhaero.bench.breaking.hand_break import HandBreak
 from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.live_rigs import LiveView
 from adhaero.bench.breaking.load_point import PointEntry
 from adhaero.bench.breaking.practice_rig import Command
 from adhaero.bench.breaking.pulls import ArmEntry
@@ -117,6 +118,12 @@ def command_practice(shop: Shop, rig_id: RowId, body: Sent[Command]) -> None:
 def load_practice_piece(shop: Shop, trial_id: TrialId, body: Sent[ArmEntry]) -> None:
     """Put a piece into the practice rig."""
     practice_rig.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
+
+
+@router.get("/api/rigs/{rig_id}/live")
+def get_live(shop: Shop, rig_id: RowId) -> LiveView:
+    """Return what a rig shows now; over a WebSocket at the same address the same comes 20 times a second."""
+    return shop.hub.view(rig_id, 0.0)
 
 
 @router.websocket("/api/rigs/{rig_id}/live")

@@ -183,6 +183,12 @@ def remove_board(shop: Shop, trial_id: TrialId, board_id: RowId) -> plan_view.Pl
     return plan_view.view_plan(shop.file, trial_id)
 
 
+@router.post("/api/trials/{trial_id}/shuffle", status_code=204)
+def shuffle(shop: Shop, trial_id: TrialId) -> None:
+    """Deal an open plan by another seed."""
+    edits.shuffle_again(shop.file, trial_id)
+
+
 @router.post("/api/trials/{trial_id}/settle")
 def settle(shop: Shop, trial_id: TrialId) -> Said:
     """Settle the plan: every piece gets its label."""

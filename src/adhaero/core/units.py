@@ -67,3 +67,16 @@ def display_unit(kind: Kind, symbol: str) -> DisplayUnit:
     if kind is Kind.TEMPERATURE:
         return DisplayUnit(symbol, 1.8, 32.0) if symbol == "°F" else DisplayUnit(symbol, 1.0)
     return DisplayUnit(symbol, 1 / factor(kind, symbol))
+
+
+def area_unit(length: str) -> DisplayUnit:
+    """Return how to show areas beside lengths in a unit: square inches or square centimetres of mm²."""
+    return DisplayUnit("in²", 1 / 25.4**2) if length == "in" else DisplayUnit("cm²", 0.01)
+
+
+def moment_unit(length: str) -> DisplayUnit:
+    """Return how to show moments beside lengths in a unit: pound-feet or newton-metres of N·m.
+
+    One pound-force foot is 4.4482216152605 N times 0.3048 m.
+    """
+    return DisplayUnit("lbf·ft", 1 / (4.4482216152605 * 0.3048)) if length == "in" else DisplayUnit("N·m", 1.0)

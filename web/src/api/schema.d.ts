@@ -1044,6 +1044,26 @@ export interface paths {
         patch: operations["edit_board"];
         trace?: never;
     };
+    "/api/trials/{trial_id}/shuffle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shuffle
+         * @description Deal an open plan by another seed.
+         */
+        post: operations["shuffle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/settle": {
         parameters: {
             query?: never;
@@ -2028,6 +2048,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{rig_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Live
+         * @description Return what a rig shows now; over a WebSocket at the same address the same comes 20 times a second.
+         */
+        get: operations["get_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/compare": {
         parameters: {
             query?: never;
@@ -2664,6 +2704,16 @@ export interface components {
             trouble: string | null;
         };
         /**
+         * BoardsMissing
+         * @description How many boards alike would take the pieces that have no place yet, each holding as many as the last one.
+         */
+        BoardsMissing: {
+            /** Count */
+            count: number;
+            /** Holds */
+            holds: number;
+        };
+        /**
          * BreakPiece
          * @description One piece at the rig.
          */
@@ -2695,6 +2745,8 @@ export interface components {
             odd_reason: string | null;
             /** Pulls */
             pulls: components["schemas"]["PullView"][];
+            /** Place */
+            place: string;
             /** Can */
             can: components["schemas"]["Act"][];
         };
@@ -2940,7 +2992,7 @@ export interface components {
          *     bands, reach : the load forecast, and the rig held against it.
          *     glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
          *     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
-         *     cautions : what can hurt or go wrong, and where that is chosen.
+         *     cautions : what can hurt or go wrong, and where that is chosen. boards_missing : for the pieces without a place.
          *     layout : where each piece sits; empty while the plan cannot be dealt.
          */
         Consequences: {
@@ -2987,6 +3039,7 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             /** Layout */
             layout: components["schemas"]["Place"][];
+            boards_missing: components["schemas"]["BoardsMissing"];
         };
         /**
          * ControlEntry
@@ -3321,7 +3374,7 @@ export interface components {
         ExposureKind: "soak" | "outdoors" | "freeze" | "oven" | "shelf" | "other";
         /**
          * ExposureView
-         * @description A exposure of a piece; `due_utc` when it ends by plan.
+         * @description An exposure of a piece; `due_utc` when it ends by plan, `lasted_s` once it has ended.
          */
         ExposureView: {
             /** Id */
@@ -3338,6 +3391,8 @@ export interface components {
             due_utc: string | null;
             /** Ended Utc */
             ended_utc: string | null;
+            /** Lasted S */
+            lasted_s: number | null;
             /** Cycles */
             cycles: number;
             /** Note */
@@ -4002,6 +4057,85 @@ export interface components {
             glued_with?: string | null;
         };
         /**
+         * LineSeen
+         * @description A line as it came, the numbers in it, and why nothing of it is read.
+         */
+        LineSeen: {
+            /** Raw */
+            raw: string;
+            /** Numbers */
+            numbers: components["schemas"]["NumberSeen"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * LinkState
+         * @description How it stands with the rig's line.
+         * @enum {string}
+         */
+        LinkState: "connecting" | "reading" | "silent" | "garbage" | "lost" | "closed";
+        /**
+         * LivePull
+         * @description The pull that a rig records now.
+         */
+        LivePull: {
+            /** Pull Id */
+            pull_id: number;
+            /** Trial Id */
+            trial_id: number;
+            /** Piece Id */
+            piece_id: number;
+            /** Label */
+            label: string;
+            /** Peak N */
+            peak_n: number;
+            /** Peak Mpa */
+            peak_mpa: number | null;
+            /** First Drop N */
+            first_drop_n: number | null;
+            /** Broke */
+            broke: boolean;
+            /** Waits For */
+            waits_for: string;
+            /** Place */
+            place: string;
+        };
+        /**
+         * LiveView
+         * @description What a rig shows now; `samples` are (seconds on the reader's clock, load N) since the last view.
+         */
+        LiveView: {
+            state: components["schemas"]["LinkState"];
+            /** Why */
+            why: string;
+            /** Practice */
+            practice: boolean;
+            /** Load N */
+            load_n: number | null;
+            /** Zeroed */
+            zeroed: boolean;
+            /** Samples */
+            samples: [
+                number,
+                number
+            ][];
+            /** Lines */
+            lines: number;
+            /** Unreadable */
+            unreadable: number;
+            /** Why Unreadable */
+            why_unreadable: string;
+            /** Unit Seen */
+            unit_seen: string | null;
+            /** Unit Differs */
+            unit_differs: boolean;
+            /** Recent */
+            recent: components["schemas"]["LineSeen"][];
+            pull: components["schemas"]["LivePull"] | null;
+            /** Trouble */
+            trouble: string;
+        };
+        /**
          * LoadBand
          * @description What a set will roughly break at, N, and where that comes from; `pieces` of the shop's own behind it.
          */
@@ -4175,6 +4309,18 @@ export interface components {
             text: string;
         };
         /**
+         * NumberSeen
+         * @description One number of a line: its value and unit, or why it is none.
+         */
+        NumberSeen: {
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * Offcut
          * @description A clear stretch that is left of a strip, mm.
          */
@@ -4326,6 +4472,9 @@ export interface components {
         /**
          * PairWords
          * @description One pair and what it means in a sentence; `back_ci95` is the range of b over a.
+         *
+         *     `differs`, `range` and `is_` say the ratio, its range and the verdict of a against b; `back_range` and `back_is` of
+         *     b against a.
          */
         PairWords: {
             /** A */
@@ -4344,12 +4493,21 @@ export interface components {
                 number | null,
                 number | null
             ] | null;
-            /** Verdict */
-            verdict: string;
+            verdict: components["schemas"]["Verdict"];
             /** P Adjusted */
             p_adjusted: number | null;
             /** Words */
             words: string;
+            /** Differs */
+            differs: string;
+            /** Range */
+            range: string;
+            /** Is */
+            is_: string;
+            /** Back Range */
+            back_range: string;
+            /** Back Is */
+            back_is: string;
         };
         /**
          * PanelEntry
@@ -5013,10 +5171,14 @@ export interface components {
         /**
          * RigReach
          * @description The sets against one rig: each set's reach, and the size that would fit where some do not.
+         *
+         *     `safe_n` is up to where the rig is planned to pull: some of its capacity is left.
          */
         RigReach: {
             /** Capacity N */
             capacity_n: number;
+            /** Safe N */
+            safe_n: number;
             /** Resolution N */
             resolution_n: number;
             /** Reaches */
@@ -5050,6 +5212,8 @@ export interface components {
          *     ----------
          *     spread : how its glue is spread. waits_s : waiting times inside that, in order (a first coat that soaks in).
          *     coats_utc : coats that soak in so far; coat_due_utc : when the last of them has had its wait.
+         *     asked_n : the clamp force of the plan, there from asked_from_n to asked_to_n. turn : its place in the order of work.
+         *     open_until_utc : when its glue has lain open as long as it may; None before it is spread, or where it is not known.
          *     done : the steps it has had. open_s : from spreading to closing, once closed. late : that took longer than the glue
          *         stays open.
          */
@@ -5083,6 +5247,14 @@ export interface components {
             deviation: string;
             /** Asked N */
             asked_n: number | null;
+            /** Asked From N */
+            asked_from_n: number | null;
+            /** Asked To N */
+            asked_to_n: number | null;
+            /** Open Until Utc */
+            open_until_utc: string | null;
+            /** Turn */
+            turn: number;
             /** Clamp Peak N */
             clamp_peak_n: number | null;
             /** Clamp Settled N */
@@ -5851,6 +6023,8 @@ export interface components {
             force: components["schemas"]["DisplayUnit"];
             stress: components["schemas"]["DisplayUnit"];
             temperature: components["schemas"]["DisplayUnit"];
+            area: components["schemas"]["DisplayUnit"];
+            moment: components["schemas"]["DisplayUnit"];
             /** Offered */
             offered: {
                 [key: string]: string[];
@@ -7869,6 +8043,35 @@ export interface operations {
             };
         };
     };
+    shuffle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     settle: {
         parameters: {
             query?: never;
@@ -9507,6 +9710,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveView"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

@@ -42,7 +42,7 @@ export function BreakPage() {
   const { live, feed, version } = useLive(rig?.id ?? null);
   const piece = view.data?.piece ?? undefined;
   const last = piece?.pulls.at(-1);
-  const running = last?.state === "running";
+
   const stopped = last?.state === "stopped" ? last : undefined;
   const kept = last?.state === "kept" ? last : undefined;
 
@@ -92,7 +92,7 @@ export function BreakPage() {
             view={view.data}
             piece={piece}
             peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
-            running={running}
+            place={live?.pull?.place || piece?.place || ""}
           />
           {rig && live?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
         </>
@@ -287,25 +287,13 @@ interface KeptProps {
   onRetry: () => void;
 }
 
-const FAILURE_WORDS: Record<string, string> = {
-  glue_line: "in the glue line",
-  wood: "in the wood",
-  both: "both",
-  fixture: "in the fixture",
-};
-const OUTCOME_WORDS: Record<string, string> = {
-  broke: "broke at",
-  held: "held at least",
-  fell_apart: "fell apart",
-};
-
 function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: KeptProps) {
   const { show, force, strength } = useUnits();
   const { rack } = useTrial();
   return (
     <section className="mt-3">
       <p className="text-xl">
-        {OUTCOME_WORDS[pull.outcome ?? "broke"]} <strong>{show(pull.load_n, force)}</strong>
+        {pull.outcome_words} <strong>{show(pull.load_n, force)}</strong>
         {pull.load_typed
           ? ` (typed: ${pull.load_typed}${pull.load_through ? ` ${pull.load_through}` : ""})`
           : ""}
@@ -317,7 +305,7 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
         {pull.wood_failure_pct === null
           ? "torn wood not judged"
           : `${digits(pull.wood_failure_pct)} % torn wood`}
-        {pull.failure ? `, failed ${FAILURE_WORDS[pull.failure]}` : ""}
+        {pull.failure ? `, failed ${pull.failure_words}` : ""}
         {pull.note ? `. ${pull.note}` : ""}
       </p>
       {pull.flags.map((flag) => (

@@ -8,25 +8,17 @@ interface Props {
   view: Schemas["BreakView"];
   piece: Schemas["BreakPiece"] | undefined;
   peakMpa: number | null;
-  running: boolean;
+  /** Which place it takes in its set so far, in words. */
+  place: string;
 }
 
-export function BreakSoWhat({ view, piece, peakMpa, running }: Props) {
+export function BreakSoWhat({ view, piece, peakMpa, place }: Props) {
   const unit = useUnits().strength(useTrial().rack.strength_kind);
   const highest = Math.max(1e-9, peakMpa ?? 0, ...view.so_far.flatMap((set) => set.strengths)) * 1.05;
   const mine = view.so_far.find((set) => set.name === piece?.set);
-  const rank =
-    mine && peakMpa !== null ? mine.strengths.filter((strength) => strength > peakMpa).length + 1 : null;
   return (
     <>
-      {mine && peakMpa !== null && mine.strengths.length > 0 && (
-        <p>
-          {running ? "If it breaks now it is" : "It is"} number <strong>{rank}</strong> of{" "}
-          {mine.strengths.length + 1} in {mine.name}
-          {mine.average !== null && `, ${compared(peakMpa / mine.average)} the average so far`}.
-        </p>
-      )}
-      {mine && mine.strengths.length === 0 && <p>The first piece of {mine.name}.</p>}
+      {place && <p>{place}</p>}
       <div className="grid gap-2">
         {view.so_far.map((set) => (
           <div key={set.name}>
@@ -75,10 +67,4 @@ export function BreakSoWhat({ view, piece, peakMpa, running }: Props) {
       </p>
     </>
   );
-}
-
-function compared(ratio: number): string {
-  const percent = Math.round(100 * (ratio - 1));
-  if (percent === 0) return "at";
-  return `${Math.abs(percent)} % ${percent > 0 ? "above" : "below"}`;
 }

@@ -1,38 +1,10 @@
 // A rig's live feed over one WebSocket: the newest view, and the samples of the pull that runs.
 import { useEffect, useRef, useState } from "react";
+import type { Schemas } from "../api/client";
 import type { TraceFeed } from "../charts/LiveTrace";
 
-/** What the server sends 20 times a second (bench/rigs.py, LiveView). */
-export interface Live {
-  state: "connecting" | "reading" | "silent" | "garbage" | "lost" | "closed";
-  why: string;
-  practice: boolean;
-  load_n: number | null;
-  zeroed: boolean;
-  samples: [number, number][];
-  lines: number;
-  unreadable: number;
-  why_unreadable: string;
-  unit_seen: string | null;
-  unit_differs: boolean;
-  recent: {
-    raw: string;
-    numbers: { value: number | null; unit: string | null; why: string }[];
-    why: string;
-  }[];
-  pull: {
-    pull_id: number;
-    trial_id: number;
-    piece_id: number;
-    label: string;
-    peak_n: number;
-    peak_mpa: number | null;
-    first_drop_n: number | null;
-    broke: boolean;
-    waits_for: string;
-  } | null;
-  trouble: string;
-}
+/** What the server sends 20 times a second. */
+export type Live = Schemas["LiveView"];
 
 const IDLE_S = 15;
 const RECONNECT_MS = 1000;

@@ -6,6 +6,7 @@ interface Props {
   bands: readonly Schemas["LoadBand"][];
   reaches: readonly Schemas["Reach"][];
   capacity_n: number | null;
+  safe_n: number | null;
   unit: Shown;
 }
 
@@ -15,7 +16,7 @@ const ROW = 22;
 const SHOWN = 9;
 const FAR = 5;
 
-export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
+export function LoadBands({ bands, reaches, capacity_n, safe_n, unit }: Props) {
   const rows = gather(bands, reaches);
   const shown = rows.slice(0, SHOWN);
   const highest = Math.max(1e-9, ...shown.map((row) => row.band.high_n));
@@ -35,9 +36,9 @@ export function LoadBands({ bands, reaches, capacity_n, unit }: Props) {
       >
         {limit_n !== null && (
           <rect
-            x={x(0.9 * limit_n)}
+            x={x(safe_n ?? limit_n)}
             y={0}
-            width={WIDE - x(0.9 * limit_n)}
+            width={WIDE - x(safe_n ?? limit_n)}
             height={high - 22}
             fill="#f3dcd8"
           />

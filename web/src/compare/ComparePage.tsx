@@ -5,7 +5,7 @@ import { Station, useTrial } from "../app/TrialShell";
 import { Strip } from "../charts/Strip";
 import { useUnits } from "../shop/useUnits";
 import { Choice } from "../ui/Choice";
-import { columnDigits, convert, percentOf, rangeOf } from "../ui/format";
+import { columnDigits, convert } from "../ui/format";
 import { CompareSoWhat } from "./CompareSoWhat";
 import { Faces } from "./Faces";
 import { Findings } from "./Findings";
@@ -263,13 +263,6 @@ function Earlier({ reference: { words, pieces, broken_on, as_read: read }, text,
   );
 }
 
-const VERDICT_WORDS: Record<string, string> = {
-  a_stronger: "stronger",
-  b_stronger: "weaker",
-  same_for_practice: "the same for practice",
-  cannot_tell: "cannot tell yet",
-};
-
 function Pairs({ view }: { view: Compare }) {
   if (view.pairs.length === 0) return null;
   const how = view.how.pairs;
@@ -303,11 +296,9 @@ function PairTable({ view }: { view: Compare }) {
             <td className="head">
               {pair.a} against {pair.b}
             </td>
-            <td>{pair.ratio === null ? "–" : percentOf(pair.ratio)}</td>
-            <td className="whitespace-nowrap">{rangeOf(pair.ratio_ci95) ?? "–"}</td>
-            <td className={pair.verdict === "cannot_tell" ? "pencil" : "font-semibold"}>
-              {VERDICT_WORDS[pair.verdict]}
-            </td>
+            <td>{pair.differs || "–"}</td>
+            <td className="whitespace-nowrap">{pair.range || "–"}</td>
+            <td className={pair.verdict === "cannot_tell" ? "pencil" : "font-semibold"}>{pair.is_}</td>
           </tr>
         ))}
       </tbody>

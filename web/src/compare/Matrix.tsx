@@ -1,24 +1,11 @@
 // Every pair of sets as one matrix of words: the row against the column.
 import type { Schemas } from "../api/client";
-import { rangeOf } from "../ui/format";
 
 type Pair = Schemas["PairWords"];
 
 /** What the row is against the column: a word and the range, whichever way round the pair was computed. */
-function turn(pair: Pair, row: string) {
-  const forward = pair.a === row;
-  const range = forward ? pair.ratio_ci95 : pair.back_ci95;
-  const wins = forward ? "a_stronger" : "b_stronger";
-  const words =
-    pair.verdict === "cannot_tell"
-      ? "cannot tell"
-      : pair.verdict === "same_for_practice"
-        ? "the same"
-        : pair.verdict === wins
-          ? "stronger"
-          : "weaker";
-  return { words, range };
-}
+const turn = (pair: Pair, row: string) =>
+  pair.a === row ? { words: pair.is_, range: pair.range } : { words: pair.back_is, range: pair.back_range };
 
 export function Matrix({ pairs, levels }: { pairs: Pair[]; levels: string[] }) {
   const find = (row: string, column: string) =>
@@ -47,9 +34,9 @@ export function Matrix({ pairs, levels }: { pairs: Pair[]; levels: string[] }) {
                 if (!pair) return <td key={column}>–</td>;
                 const { words, range } = turn(pair, row);
                 return (
-                  <td key={column} className={words === "cannot tell" ? "pencil" : ""}>
-                    <span className={words === "cannot tell" ? "" : "font-semibold"}>{words}</span>
-                    <span className="block whitespace-nowrap text-sm">{rangeOf(range) ?? "no range"}</span>
+                  <td key={column} className={pair.verdict === "cannot_tell" ? "pencil" : ""}>
+                    <span className={pair.verdict === "cannot_tell" ? "" : "font-semibold"}>{words}</span>
+                    <span className="block whitespace-nowrap text-sm">{range || "no range"}</span>
                   </td>
                 );
               })}

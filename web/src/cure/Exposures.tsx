@@ -168,9 +168,7 @@ function Inside({ pieces, exposure, now, busy, onOut, onCycle }: InsideProps) {
 /** The real time beside the planned one. */
 function Out({ pieces }: { pieces: Piece[] }) {
   const last = pieces.map((piece) => piece.exposures.at(-1) as Exposure);
-  const lasted = last.map(
-    (one) => (Date.parse(one.ended_utc ?? one.begun_utc) - Date.parse(one.begun_utc)) / 1000,
-  );
+  const lasted = last.map((one) => one.lasted_s ?? 0);
   const low = Math.min(...lasted);
   const high = Math.max(...lasted);
   const planned = last[0]?.planned_s;

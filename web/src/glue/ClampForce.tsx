@@ -10,7 +10,6 @@ import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 
 type RunPiece = Schemas["RunPiece"];
-const NEAR = 0.1;
 
 export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
   const { id } = useTrial();
@@ -26,7 +25,6 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
   if (!piece) return null;
   const asked = piece.asked_n;
   const now = live?.load_n ?? null;
-  const off = asked && now !== null ? now / asked - 1 : null;
   const connect = async (next: string) => {
     const chosen = next ? Number(next) : null;
     if (chosen !== null && !(await act.run(() => connectRig(chosen)))) return;
@@ -56,8 +54,7 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
             {asked !== null && (
               <span className="block">
                 asked: {show(asked, force)}
-                {off !== null &&
-                  (Math.abs(off) <= NEAR ? ", it is there" : off < 0 ? ", tighten" : ", more than asked")}
+                {now !== null && sayForce(now, piece)}
               </span>
             )}
           </p>
@@ -94,6 +91,10 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
     </details>
   );
 }
+
+/** Whether the force is there: between the bounds that the plan came with. */
+const sayForce = (now: number, { asked_from_n, asked_to_n }: RunPiece) =>
+  now < (asked_from_n ?? 0) ? ", tighten" : now > (asked_to_n ?? 0) ? ", more than asked" : ", it is there";
 
 const connectRig = (rigId: number) =>
   ask(api.POST("/api/rigs/{rig_id}/connect", { params: { path: { rig_id: rigId } } }));

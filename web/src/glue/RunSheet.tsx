@@ -43,7 +43,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
   });
   const [slipped, setSlipped] = useState<RunPiece | null>(null);
   const pieces = sheet.data?.pieces ?? [];
-  const now_ = findNext(pieces, now);
+  const now_ = [...pieces].sort((a, b) => a.turn - b.turn).find((one) => one.next !== null);
   // a second press of the same step is a bounce; the next step can be pressed as soon as it is shown
   const sent = useRef("");
   const mark = async (step: Step, chosen: RunPiece[]) => {
@@ -169,7 +169,7 @@ function OpenClock({ piece, sheet, now }: { piece: RunPiece; sheet: Sheet; now: 
   }
   const open = (now - Date.parse(piece.spread_utc)) / 1000;
   const allowed = sheet.open_time_s;
-  const over = allowed !== null && open > allowed;
+  const over = piece.open_until_utc !== null && now > Date.parse(piece.open_until_utc);
   return (
     <div className="mt-2" role="timer" aria-label="Open time">
       <p className={`text-xl font-semibold ${over ? "text-iron" : ""}`}>
@@ -186,22 +186,6 @@ function OpenClock({ piece, sheet, now }: { piece: RunPiece; sheet: Sheet; now: 
         </div>
       )}
     </div>
-  );
-}
-
-/**
- * Glue that lies open comes first: what is spread is closed, what is closed is clamped, what has soaked in long enough
- * is spread again; then the next first coat or the next piece.
- */
-function findNext(pieces: RunPiece[], now: number): RunPiece | undefined {
-  const soaked = (one: RunPiece) => one.coat_due_utc === null || Date.parse(one.coat_due_utc) <= now;
-  return (
-    pieces.find((one) => one.next === "clamped" && one.closed_utc) ??
-    pieces.find((one) => one.next === "closed") ??
-    pieces.find((one) => one.next === "spread" && one.coats_utc.length > 0 && soaked(one)) ??
-    pieces.find((one) => one.next === "coat" && soaked(one)) ??
-    pieces.find((one) => one.next === "spread" && one.coats_utc.length === 0) ??
-    pieces.find((one) => one.next === "spread" || one.next === "coat")
   );
 }
 

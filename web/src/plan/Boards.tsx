@@ -121,13 +121,9 @@ function BoardRow({ board, fits }: { board: Board; fits: Fits | undefined }) {
 function AddBoards() {
   const { id, plan, act } = usePlanning();
   const last = plan.boards.at(-1);
-  const short = Math.max(0, plan.consequences.pieces - plan.consequences.places);
-  const sets = Math.max(1, plan.treatments.filter((set) => !set.left_out).length);
+  const missing = plan.consequences.boards_missing;
   const { form, set, text } = useForm({ count: "", species: "", holds: "" }, act.problem);
-  const suggested = {
-    holds: String(last?.holds ?? sets),
-    count: String(Math.max(1, Math.ceil(short / (last?.holds ?? sets)))),
-  };
+  const suggested = { holds: String(missing.holds), count: String(missing.count) };
   return (
     <form
       className="mt-3 grid grid-cols-[5.5rem_1fr_6.5rem_auto] items-end gap-3"

@@ -1,14 +1,12 @@
 // Labels and the seed: what is written on both halves, and the shuffle behind it.
 import { Trouble } from "../ui/Trouble";
 import { More, usePlanning, Words } from "./planning";
+import { shuffleAgain } from "./queries";
 
 export function Labels() {
-  const { plan, settled, edit, act } = usePlanning();
+  const { id, plan, settled, act } = usePlanning();
   const { trial } = plan;
-  const again = () => {
-    const next = String((trial.seed * 31 + 17) % 10_000);
-    void act.run(() => edit("seed")(String(trial.seed), next));
-  };
+  const again = () => void act.run(() => shuffleAgain(id));
   return (
     <More
       title={

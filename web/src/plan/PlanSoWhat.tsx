@@ -120,6 +120,7 @@ function Reach() {
         bands={bands}
         reaches={reach?.reaches ?? []}
         capacity_n={reach?.capacity_n ?? null}
+        safe_n={reach?.safe_n ?? null}
         unit={force}
       />
       {strong.length > 0 && (

@@ -158,3 +158,6 @@ export const dryRun = async (
     }),
     hear,
   );
+
+/** Deal the plan by another seed. */
+export const shuffleAgain = (id: number) => ask(api.POST("/api/trials/{trial_id}/shuffle", path(id)));

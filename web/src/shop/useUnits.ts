@@ -11,15 +11,8 @@ export function useUnits() {
   const stress = units?.stress ?? { ...plain, symbol: "MPa" };
   const show = (si: number | null | undefined, unit: Shown, significant = 3) =>
     si == null ? "–" : `${digits(convert(si, unit), significant)} ${unit.symbol}`;
-  const area = {
-    symbol: length.symbol === "in" ? "in²" : "cm²",
-    per_si: length.symbol === "in" ? 1 / 645.16 : 0.01,
-    offset: 0,
-  };
-  const inches = length.symbol === "in";
-  const moment = inches
-    ? { symbol: "lbf·ft", per_si: 0.737562, offset: 0 }
-    : { symbol: "N·m", per_si: 1, offset: 0 };
+  const area = units?.area ?? { ...plain, symbol: "mm²" };
+  const moment = units?.moment ?? { ...plain, symbol: "N·m" };
   /** The unit of a strength: a stress, or a moment for corners. */
   const strength = (kind: string) => (kind === "moment" ? moment : stress);
   return { length, force, stress, strength, area, show };

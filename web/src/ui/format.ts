@@ -60,31 +60,6 @@ export const dayTime = (utc: string) => {
 export const longDay = (utc: string) =>
   new Date(utc).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
 
-/** A ratio as a signed percentage: +21 %, −4 %. */
-export function percentOf(ratio: number): string {
-  if (ratio >= MOST_PERCENT) return `${timesOf(ratio)} times`;
-  const percent = 100 * (ratio - 1);
-  return `${percent > 0 ? "+" : percent < 0 ? "−" : ""}${Math.abs(percent).toFixed(Math.abs(percent) < 2 ? 1 : 0)} %`;
-}
-
-/** From this ratio on a difference is said in times: nobody reads +29130 %. */
-const MOST_PERCENT = 3;
-
-function timesOf(ratio: number): string {
-  if (ratio >= 1000) return "more than 1,000";
-  return ratio >= 9.95 ? ratio.toFixed(0) : ratio >= 0.095 ? ratio.toFixed(1) : ratio.toFixed(2);
-}
-
-/** The range of a ratio in words, an end that is null open; nothing where there is none. */
-export function rangeOf(ends: (number | null)[] | null): string | null {
-  const [low, high] = ends ?? [];
-  if (low == null && high == null) return null;
-  if (low == null) return `${percentOf(high ?? 0)} or less`;
-  if (high == null) return `${percentOf(low)} or more`;
-  if (high >= MOST_PERCENT) return `${timesOf(low)} to ${timesOf(high)} times`;
-  return `${percentOf(low)} to ${percentOf(high)}`;
-}
-
 /** Labels in short: the first ones and how many more. */
 export function someLabels(labels: string[], shown = 2): string {
   if (labels.length <= shown + 1) return labels.join(" ");

@@ -11,6 +11,7 @@ from adhaero.bench.shop.rigs import require_rig
 from adhaero.core.errors import RigError, StateError
 from adhaero.core.rig.calibration import Calibration, Zero, is_at_rest, take_zero
 from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers
+from adhaero.core.stats.so_far import say_place
 from adhaero.rig.operator import Address, command, find_operator
 from adhaero.rig.ports import PortSettings
 from adhaero.rig.reader import LineSettings, LinkState, RigReader
@@ -60,6 +61,7 @@ class LivePull:
     first_drop_n: float | None
     broke: bool
     waits_for: str
+    place: str
 
 
 @dataclass(frozen=True)
@@ -325,7 +327,14 @@ def _view_pull(recording: Recording) -> LivePull:
         first_drop_n=first.from_n if first else None,
         broke=reading is not None and reading.break_s is not None,
         waits_for=recording.waits_for,
+        place=_say_place(setup, peak),
     )
+
+
+def _say_place(setup: PullSetup, peak_n: float) -> str:
+    if setup.mpa_per_n is None or peak_n <= 0:
+        return ""
+    return say_place(peak_n * setup.mpa_per_n, setup.set_so_far, setup.set_name, running=True)
 
 
 def say_state(state: LinkState) -> str:

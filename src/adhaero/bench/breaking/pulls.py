@@ -7,6 +7,7 @@ from adhaero.bench.breaking.attempts import next_attempt, require_pull
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.live_rigs import LiveRig, RigHub
 from adhaero.bench.breaking.recording import PullSetup, finish_pull, trace_settings
+from adhaero.bench.breaking.view import list_so_far
 from adhaero.bench.facts.entry import Entry, Id
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
@@ -84,6 +85,8 @@ def _insert_pull(
             live.reader.seen_unit or live.rig.unit,
             trace_settings(live.rig, zero.load_n, zero.noise_n, low),
             facts.strength_of(piece, 1.0),
+            facts.treatments[piece.treatment_id].name,
+            tuple(list_so_far(facts)[piece.treatment_id]),
         )
 
 

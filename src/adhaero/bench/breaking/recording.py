@@ -44,7 +44,10 @@ def is_same_load(unit: str, other: str) -> bool:
 
 @dataclass(frozen=True)
 class PullSetup:
-    """What a pull is read with: its row, the calibration, the unit of its lines, what is known of rig and piece."""
+    """What a pull is read with: its row, the calibration, the unit of its lines, what is known of rig and piece.
+
+    `set_so_far` are the strengths of its set that count so far.
+    """
 
     pull_id: int
     trial_id: int
@@ -54,6 +57,8 @@ class PullSetup:
     unit: str
     settings: TraceSettings
     mpa_per_n: float | None
+    set_name: str
+    set_so_far: tuple[float, ...]
 
 
 class Recording:

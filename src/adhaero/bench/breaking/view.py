@@ -1,13 +1,16 @@
 """The Break station: the piece that is next, what it should carry, and how its set has done so far."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from statistics import fmean
 
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.pulls import FAILED_IN_WORDS, OUTCOME_WORDS, FailedIn, LoadPoint, PullOutcome, PullSource, PullState
 from adhaero.core.quantity import Kind, show
+from adhaero.core.stats.so_far import say_place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
@@ -60,6 +63,7 @@ class BreakPiece:
     unmeasured: list[str]
     odd_reason: str | None
     pulls: list[PullView]
+    place: str
     can: tuple[Act, ...]
 
 
@@ -109,6 +113,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         words = f"curing, {show((ready - now).total_seconds(), Kind.TIME)} to go"
     elif state is PieceState.CURING and (stay := facts.planned_exposure_of(piece)) is not None:
         words = f"not yet {stay.words}"
+    pulls = [view_pull(facts, piece, pull) for pull in facts.pulls.get(piece.id, ())]
     return BreakPiece(
         id=piece.id,
         label=piece.label,
@@ -122,7 +127,8 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         sizes_mm={name: sizes[name] for name in facts.measured_names if name in sizes},
         unmeasured=list(facts.unmeasured(piece)),
         odd_reason=piece.odd_reason,
-        pulls=[view_pull(facts, piece, pull) for pull in facts.pulls.get(piece.id, ())],
+        pulls=pulls,
+        place=_say_place(facts, piece, pulls),
         can=facts.can(piece, now),
     )
 
@@ -155,7 +161,8 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
     )
 
 
-def _sets_so_far(facts: PieceFacts) -> list[SetSoFar]:
+def list_so_far(facts: PieceFacts) -> dict[int, list[float]]:
+    """Return the strengths that count so far, by set."""
     found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in facts.sets)}
     for piece in facts.pieces.values():
         result = facts.result_of(piece)
@@ -164,7 +171,20 @@ def _sets_so_far(facts: PieceFacts) -> list[SetSoFar]:
         strength = facts.strength_of(piece, result.load_n)
         if strength is not None:
             found[piece.treatment_id].append(strength)
+    return found
+
+
+def _sets_so_far(facts: PieceFacts) -> list[SetSoFar]:
     return [
-        SetSoFar(facts.treatments[key].name, values, sum(values) / len(values) if values else None)
-        for key, values in found.items()
+        SetSoFar(facts.treatments[key].name, values, fmean(values) if values else None)
+        for key, values in list_so_far(facts).items()
     ]
+
+
+def _say_place(facts: PieceFacts, piece: Piece, pulls: Sequence[PullView]) -> str:
+    """Return which place the last pull of a piece takes in its set, while it is not kept."""
+    name, so_far = facts.treatments[piece.treatment_id].name, list_so_far(facts)[piece.treatment_id]
+    last = pulls[-1] if pulls else None
+    if last is None or last.state is not PullState.STOPPED or last.strength is None:
+        return "" if so_far else f"The first piece of {name}."
+    return say_place(last.strength, so_far, name, running=False)

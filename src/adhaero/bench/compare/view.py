@@ -28,10 +28,10 @@ from adhaero.core.stats.analyse import (
 )
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.laws import CLEAR
-from adhaero.core.stats.pairs import Ends
+from adhaero.core.stats.pairs import VERDICT_WORDS, Ends, Verdict
 from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
-from adhaero.core.stats.words import list_some, say_were
+from adhaero.core.stats.words import list_some, say_difference, say_span, say_were
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -67,16 +67,25 @@ class Dot:
 
 @dataclass(frozen=True)
 class PairWords:
-    """One pair and what it means in a sentence; `back_ci95` is the range of b over a."""
+    """One pair and what it means in a sentence; `back_ci95` is the range of b over a.
+
+    `differs`, `range` and `is_` say the ratio, its range and the verdict of a against b; `back_range` and `back_is` of
+    b against a.
+    """
 
     a: str
     b: str
     ratio: float | None
     ratio_ci95: Ends | None
     back_ci95: Ends | None
-    verdict: str
+    verdict: Verdict
     p_adjusted: float | None
     words: str
+    differs: str
+    range: str
+    is_: str
+    back_range: str
+    back_is: str
 
 
 @dataclass(frozen=True)
@@ -257,8 +266,21 @@ def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> SetUse:
 def _pair_words(analysis: Analysis, index: int) -> PairWords:
     pair = analysis.pairs[index]
     words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
+    back = turn(pair)
     return PairWords(
-        pair.a, pair.b, pair.ratio, pair.ratio_ci95, turn(pair).ratio_ci95, pair.verdict, pair.p_adjusted, words
+        a=pair.a,
+        b=pair.b,
+        ratio=pair.ratio,
+        ratio_ci95=pair.ratio_ci95,
+        back_ci95=back.ratio_ci95,
+        verdict=pair.verdict,
+        p_adjusted=pair.p_adjusted,
+        words=words,
+        differs="" if pair.ratio is None else say_difference(pair.ratio),
+        range="" if pair.ratio_ci95 is None else say_span(*pair.ratio_ci95),
+        is_=VERDICT_WORDS[pair.verdict],
+        back_range="" if back.ratio_ci95 is None else say_span(*back.ratio_ci95),
+        back_is=VERDICT_WORDS[back.verdict],
     )
 
 

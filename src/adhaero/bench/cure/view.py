@@ -36,7 +36,7 @@ READINGS = {
 
 @dataclass(frozen=True)
 class ExposureView:
-    """A exposure of a piece; `due_utc` when it ends by plan."""
+    """An exposure of a piece; `due_utc` when it ends by plan, `lasted_s` once it has ended."""
 
     id: int
     kind: str
@@ -45,6 +45,7 @@ class ExposureView:
     begun_utc: str
     due_utc: str | None
     ended_utc: str | None
+    lasted_s: float | None
     cycles: int
     note: str
 
@@ -133,7 +134,18 @@ def view_exposures(facts: PlanFacts, piece: Piece) -> list[ExposureView]:
 
 def _view_exposure(one: Exposure) -> ExposureView:
     begun = parse_time(one.begun_utc)
+    ended = parse_time(one.ended_utc)
+    lasted = (ended - begun).total_seconds() if begun and ended else None
     due = None if begun is None or one.planned_s is None else to_text(begun + timedelta(seconds=one.planned_s))
     return ExposureView(
-        one.id, one.kind, EXPOSURES[one.kind], one.planned_s, one.begun_utc, due, one.ended_utc, one.cycles, one.note
+        one.id,
+        one.kind,
+        EXPOSURES[one.kind],
+        one.planned_s,
+        one.begun_utc,
+        due,
+        one.ended_utc,
+        lasted,
+        one.cycles,
+        one.note,
     )

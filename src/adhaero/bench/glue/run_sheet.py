@@ -1,7 +1,7 @@
 """The run sheet of a glue-up: what to lay out and mix, then piece by piece spread, close, clamp, on the clock."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from enum import StrEnum
 
@@ -13,8 +13,8 @@ from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.core.errors import NotThere
 from adhaero.core.glue import GlueFamily, caution_for
-from adhaero.core.plan.clamping import SetUp
-from adhaero.core.plan.gluing import Mix, compute_glue_mass, compute_mix, find_waits
+from adhaero.core.plan.clamping import SetUp, find_near
+from adhaero.core.plan.gluing import Mix, Urgency, compute_glue_mass, compute_mix, find_urgency, find_waits
 from adhaero.core.plan.planned import LineForce, find_area
 from adhaero.core.quantity import show_duration
 from adhaero.store.file import ShopFile, to_text
@@ -40,6 +40,8 @@ class RunPiece:
     ----------
     spread : how its glue is spread. waits_s : waiting times inside that, in order (a first coat that soaks in).
     coats_utc : coats that soak in so far; coat_due_utc : when the last of them has had its wait.
+    asked_n : the clamp force of the plan, there from asked_from_n to asked_to_n. turn : its place in the order of work.
+    open_until_utc : when its glue has lain open as long as it may; None before it is spread, or where it is not known.
     done : the steps it has had. open_s : from spreading to closing, once closed. late : that took longer than the glue
         stays open.
     """
@@ -59,6 +61,10 @@ class RunPiece:
     late: bool
     deviation: str
     asked_n: float | None
+    asked_from_n: float | None
+    asked_to_n: float | None
+    open_until_utc: str | None
+    turn: int
     clamp_peak_n: float | None
     clamp_settled_n: float | None
 
@@ -115,8 +121,28 @@ def view_run_sheet(file: ShopFile, trial_id: int, batch_id: int) -> RunSheet:
         spread_typed=batch.spread_typed,
         who=batch.who,
         set_up=lines[0].set_up if lines else None,
-        pieces=[_view_piece(facts, piece, open_time, _asked(facts, piece, forces)) for piece in pieces],
+        pieces=_put_in_order(
+            [_view_piece(facts, piece, open_time, _asked(facts, piece, forces)) for piece in pieces], file.clock()
+        ),
         minds=_mind(batch, open_time, card.lowest_temperature_c if card else None),
+    )
+
+
+def _put_in_order(pieces: Sequence[RunPiece], now: datetime) -> list[RunPiece]:
+    """Number the pieces by which is worked on next; those with nothing left to do come last."""
+    order = sorted(range(len(pieces)), key=lambda at: (_find_urgency(pieces[at], now), at))
+    return [replace(one, turn=order.index(at) + 1) for at, one in enumerate(pieces)]
+
+
+def _find_urgency(one: RunPiece, now: datetime) -> Urgency:
+    soaked = one.coat_due_utc is None or datetime.fromisoformat(one.coat_due_utc) <= now
+    return find_urgency(
+        to_clamp=one.next is GlueStep.CLAMPED and one.closed_utc is not None,
+        to_close=one.next is GlueStep.CLOSED,
+        to_spread=one.next is GlueStep.SPREAD,
+        to_coat=one.next is GlueStep.COAT,
+        coated=bool(one.coats_utc),
+        soaked=soaked,
     )
 
 
@@ -176,6 +202,10 @@ def _view_piece(facts: PieceFacts, piece: Piece, open_time_s: float | None, aske
     if coats and piece.spread_utc is None and len(coats) <= len(waits):
         last = datetime.fromisoformat(coats[-1].at_utc)
         due = to_text(last + timedelta(seconds=waits[len(coats) - 1]))
+    near = find_near(asked_n) if asked_n is not None else None
+    until = None
+    if piece.spread_utc is not None and piece.closed_utc is None and open_time_s is not None:
+        until = datetime.fromisoformat(piece.spread_utc) + timedelta(seconds=open_time_s)
     return RunPiece(
         id=piece.id,
         label=piece.label,
@@ -192,6 +222,10 @@ def _view_piece(facts: PieceFacts, piece: Piece, open_time_s: float | None, aske
         late=is_late(facts, piece, open_time_s),
         deviation=piece.deviation,
         asked_n=asked_n,
+        asked_from_n=near[0] if near else None,
+        asked_to_n=near[1] if near else None,
+        open_until_utc=to_text(until) if until else None,
+        turn=0,
         clamp_peak_n=piece.clamp_peak_n,
         clamp_settled_n=piece.clamp_settled_n,
     )

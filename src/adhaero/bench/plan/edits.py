@@ -6,7 +6,7 @@ from adhaero.bench.facts.entry import Edit, Reason
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
-from adhaero.bench.facts.requirements import require_unchanged
+from adhaero.bench.facts.requirements import require_open_plan, require_unchanged
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.consequences import read_spares
 from adhaero.bench.plan.earlier_sets import list_references
@@ -26,6 +26,7 @@ from adhaero.core.plan.fields import (
     check_choice,
 )
 from adhaero.core.plan.labels import check_scheme
+from adhaero.core.plan.layout import find_next_seed
 from adhaero.core.quantity import parse_count
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -143,6 +144,15 @@ def _change_seed(connection: Connection, facts: PlanFacts, typed: str) -> None:
     if not typed.strip().isdigit() or len(typed.strip()) > 9:
         raise EntryError(f"“{typed}” is not a seed.", "Expected a whole number, e.g. 4117.", field="seed")
     amend_trial(connection, facts.trial.id, seed=int(typed))
+
+
+def shuffle_again(file: ShopFile, trial_id: int) -> int:
+    """Deal an open plan by another seed, and return it; raises `StateError` once it is settled."""
+    with file.changing("Shuffled again", trial_id) as connection:
+        trial = require_open_plan(connection, trial_id)
+        seed = find_next_seed(trial.seed)
+        amend_trial(connection, trial_id, seed=seed)
+        return seed
 
 
 def _change_number(connection: Connection, facts: PlanFacts, name: str, typed: str) -> None:

@@ -18,6 +18,8 @@ class UnitsView:
     force: DisplayUnit
     stress: DisplayUnit
     temperature: DisplayUnit
+    area: DisplayUnit
+    moment: DisplayUnit
     offered: dict[str, tuple[str, ...]]
 
 

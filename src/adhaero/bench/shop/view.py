@@ -14,7 +14,7 @@ from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
-from adhaero.core.units import CHOICES, display_unit
+from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit
 from adhaero.core.wood import list_species
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -62,6 +62,8 @@ def view_shop(file: ShopFile) -> ShopView:
                 force=display_unit(Kind.FORCE, units.force),
                 stress=display_unit(Kind.STRESS, units.stress),
                 temperature=display_unit(Kind.TEMPERATURE, units.temperature),
+                area=area_unit(units.length),
+                moment=moment_unit(units.length),
                 offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
             ),
             hours=view_hours(connection),

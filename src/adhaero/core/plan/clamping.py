@@ -54,6 +54,15 @@ def compute_clamping(
     return Clamping(area_mm2, force, pressure, target_mpa, target_mpa[0] <= pressure <= target_mpa[1], (low, high))
 
 
+# a force in a clamp within this share of the one asked for is there
+NEAR: Final = 0.1
+
+
+def find_near(asked_n: float) -> tuple[float, float]:
+    """Return from where to where a force in a clamp counts as the one asked for, N."""
+    return (1 - NEAR) * asked_n, (1 + NEAR) * asked_n
+
+
 class ForceKnown(StrEnum):
     """How the force of a clamp is known."""
 

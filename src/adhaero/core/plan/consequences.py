@@ -43,6 +43,14 @@ class Days:
 
 
 @dataclass(frozen=True)
+class BoardsMissing:
+    """How many boards alike would take the pieces that have no place yet, each holding as many as the last one."""
+
+    count: int
+    holds: int
+
+
+@dataclass(frozen=True)
 class Consequences:
     """What a plan leads to.
 
@@ -57,7 +65,7 @@ class Consequences:
     bands, reach : the load forecast, and the rig held against it.
     glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
-    cautions : what can hurt or go wrong, and where that is chosen.
+    cautions : what can hurt or go wrong, and where that is chosen. boards_missing : for the pieces without a place.
     layout : where each piece sits; empty while the plan cannot be dealt.
     """
 
@@ -84,6 +92,7 @@ class Consequences:
     notes: tuple[str, ...]
     cautions: tuple[Caution, ...]
     layout: tuple[Place, ...]
+    boards_missing: BoardsMissing
 
 
 def compute_consequences(plan: Plan) -> Consequences:
@@ -118,9 +127,11 @@ def compute_consequences(plan: Plan) -> Consequences:
         power = compute_power(plan.cv_pct, len(sets), smallest, plan.margin_pct)
     queue = _queue(plan, forces, layout)
     rounds = dict(zip(queue, deal_rounds(list(queue.values()), plan.clamps), strict=True))
+    places = sum(board.holds for board in boards)
     return Consequences(
         pieces=pieces,
-        places=sum(board.holds for board in boards),
+        places=places,
+        boards_missing=_find_boards_missing(pieces - places, boards[-1].holds if boards else max(1, len(sets))),
         spares=plan.spares + ceil(plan.spare_share * pieces - 1e-9),
         pilot=plan.pilot,
         forces=forces,
@@ -341,3 +352,7 @@ def _two_causes(plan: Plan) -> list[str]:
 def _curve(cv_pct: float, sets: int) -> tuple[PowerPoint, ...]:
     points = ((n, compute_power(cv_pct, sets, n).detectable_pct) for n in CURVE)
     return tuple(PowerPoint(n, detectable) for n, detectable in points if detectable is not None)
+
+
+def _find_boards_missing(without_place: int, holds: int) -> BoardsMissing:
+    return BoardsMissing(max(1, ceil(max(0, without_place) / holds)), holds)

@@ -92,9 +92,13 @@ class SizeChange:
 
 @dataclass(frozen=True)
 class RigReach:
-    """The sets against one rig: each set's reach, and the size that would fit where some do not."""
+    """The sets against one rig: each set's reach, and the size that would fit where some do not.
+
+    `safe_n` is up to where the rig is planned to pull: some of its capacity is left.
+    """
 
     capacity_n: float
+    safe_n: float
     resolution_n: float
     reaches: tuple[Reach, ...]
     change: SizeChange | None
@@ -231,7 +235,7 @@ def check_reach(
     if any(reach is not Reach.FITS for reach in reaches):
         strongest = max(band.expected_n for band in bands)
         change = propose_size(fixture, sizes, AIM_OF_CAPACITY * capacity_n / strongest)
-    return RigReach(capacity_n, resolution_n, reaches, change)
+    return RigReach(capacity_n, MOST_OF_CAPACITY * capacity_n, resolution_n, reaches, change)
 
 
 def propose_size(fixture: Fixture, sizes: Mapping[str, float], factor: float) -> SizeChange | None:

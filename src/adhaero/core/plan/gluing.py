@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import IntEnum
 from math import ceil
 
 from adhaero.core.quantity import Kind, factor
@@ -171,3 +172,34 @@ def split_glue_up(pieces: int, seconds_each: float, open_time_s: float) -> tuple
 def compute_void_share(solids_fraction: float) -> float:
     """Return the share of a gap left empty by a water-borne glue in a joint that cannot close: 1 − solids."""
     return 1 - solids_fraction
+
+
+class Urgency(IntEnum):
+    """What comes first at a glue-up: glue that lies open."""
+
+    TO_CLAMP = 1
+    TO_CLOSE = 2
+    SOAKED = 3
+    TO_COAT = 4
+    TO_SPREAD = 5
+    SOAKING = 6
+    DONE = 7
+
+
+def find_urgency(
+    *, to_clamp: bool, to_close: bool, to_spread: bool, to_coat: bool, coated: bool, soaked: bool
+) -> Urgency:
+    """Return how urgent the next step of a piece is.
+
+    What is closed goes into the clamp, what is spread is closed, what has soaked in long enough is spread; then comes
+    the next first coat, or the next piece; last what still soaks in.
+    """
+    if to_clamp:
+        return Urgency.TO_CLAMP
+    if to_close:
+        return Urgency.TO_CLOSE
+    if to_spread and coated:
+        return Urgency.SOAKED if soaked else Urgency.SOAKING
+    if to_coat:
+        return Urgency.TO_COAT if soaked else Urgency.SOAKING
+    return Urgency.TO_SPREAD if to_spread else Urgency.DONE

@@ -379,3 +379,14 @@ def say_balance(balance: Balance, sets: int, places: int) -> str:
         f"{words} Comparing within boards keeps {100 * balance.efficiency:.0f} % of what complete boards would tell, "
         f"{min(100.0, 100 * share):.0f} % of the best possible for such boards."
     )
+
+
+def find_next_seed(seed: int) -> int:
+    """Return the seed after this one, 0 to 9999: the same one after the same, so that a shuffle can be told.
+
+    Examples
+    --------
+    >>> find_next_seed(4117)
+    7644
+    """
+    return (seed * 31 + 17) % 10_000

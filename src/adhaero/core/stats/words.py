@@ -18,6 +18,17 @@ MOST_PERCENT = 3.0
 _MOST_TIMES = 1000.0
 
 
+def say_difference(ratio: float) -> str:
+    """Return how far a ratio is from 1: in percent, in times where it is large.
+
+    Examples
+    --------
+    >>> say_difference(1.21), say_difference(0.96), say_difference(4.1), say_difference(1.0)
+    ('+21 %', '−4 %', '4.1 times', '0 %')
+    """
+    return say_percent(ratio) if ratio < MOST_PERCENT else f"{say_times(ratio)} times"
+
+
 def say_times(ratio: float) -> str:
     """Return a ratio in times, with no false digits.
 
