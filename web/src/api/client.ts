@@ -37,3 +37,10 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   return answer.data as T;
 }
+
+/** A file as the body of a call. */
+export const asFile = (file: File, type = file.type || "application/octet-stream") => ({
+  body: file as unknown as string,
+  bodySerializer: (content: unknown) => content as BodyInit,
+  headers: { "Content-Type": type },
+});

@@ -1,8 +1,8 @@
 // A trial's frame: the flow on top, the rack on the left, the station in the middle and on the right.
 import { Link, Outlet, useLocation, useOutletContext, useParams, useSearchParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { Rack } from "../drawings/Rack";
-import { useRack } from "../over/queries";
+import { redoChange, undoChange, useRack } from "../over/queries";
 import { Fallback } from "../ui/Fallback";
 import { useKeys } from "../ui/keys";
 import { useAct } from "./changes";
@@ -24,9 +24,8 @@ export function TrialShell() {
   const [search, setSearch] = useSearchParams();
   const station = useLocation().pathname;
   const act = useAct(id);
-  const path = { params: { path: { trial_id: id } } };
-  const undo = () => void act.run(() => ask(api.POST("/api/trials/{trial_id}/undo", path)));
-  const redo = () => void act.run(() => ask(api.POST("/api/trials/{trial_id}/redo", path)));
+  const undo = () => void act.run(() => undoChange(id));
+  const redo = () => void act.run(() => redoChange(id));
   useKeys({ U: { words: "undo the latest change", press: undo } });
 
   if (rack.isError) return <Missing words={rack.error.message} />;

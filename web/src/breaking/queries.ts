@@ -78,3 +78,6 @@ export const loadPractice = (id: number, piece: number, rig: number) =>
   ask(api.POST("/api/trials/{trial_id}/pieces/practice", { ...path(id), body: { piece, rig } }));
 export const commandPractice = (rig: number, command: string) =>
   ask(api.POST("/api/rigs/{rig_id}/practice", { params: { path: { rig_id: rig } }, body: { command } }));
+
+export const connectRig = (id: number) =>
+  ask(api.POST("/api/rigs/{rig_id}/connect", { params: { path: { rig_id: id } } }));

@@ -1,28 +1,17 @@
 // The air of the shop from a logger's file, laid over the glue-ups.
-import { useQuery } from "@tanstack/react-query";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { layAirOver, takeAirAway, useAirLogs } from "../shop/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 
 export function Air({ making }: { making: Schemas["MakingView"] }) {
   const { id } = useTrial();
   const act = useAct(id);
-  const logs = useQuery({ queryKey: ["trial", id, "climate"], queryFn: () => ask(api.GET("/api/shop/air")) });
+  const logs = useAirLogs();
   const numbers = new Map(making.batches.map((batch) => [batch.id, batch]));
-  const send = (file: File | undefined) =>
-    file &&
-    void act.run(() =>
-      ask(
-        api.POST("/api/shop/air", {
-          params: { query: { name: file.name } },
-          body: file as unknown as string,
-          bodySerializer: (content: unknown) => content as BodyInit,
-          headers: { "Content-Type": "text/csv" },
-        }),
-      ),
-    );
+  const send = (file: File | undefined) => file && void act.run(() => layAirOver(file));
   return (
     <section className="mt-6" aria-label="The air of the shop">
       <h2 className="border-b rule pb-1 text-lg">The air of the shop</h2>
@@ -43,15 +32,7 @@ export function Air({ making }: { making: Schemas["MakingView"] }) {
           <span className="pencil text-sm">
             {dayTime(log.from_utc)} to {dayTime(log.to_utc)}
           </span>
-          <button
-            type="button"
-            className="link"
-            onClick={() =>
-              void act.run(() =>
-                ask(api.DELETE("/api/shop/air/{log_id}", { params: { path: { log_id: log.id } } })),
-              )
-            }
-          >
+          <button type="button" className="link" onClick={() => void act.run(() => takeAirAway(log.id))}>
             take away
           </button>
         </p>

@@ -1,13 +1,15 @@
 // The force in the clamp, read live from a load cell through the rig's reader, against what the plan asks for.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { connectRig } from "../breaking/queries";
 import { useLive } from "../breaking/useLive";
 import { useShop } from "../shop/queries";
 import { useUnits } from "../shop/useUnits";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
+import { keepClampForce } from "./queries";
 
 type RunPiece = Schemas["RunPiece"];
 
@@ -65,16 +67,7 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
           type="button"
           className="press mt-2"
           disabled={act.busy || now === null}
-          onClick={() =>
-            void act.run(() =>
-              ask(
-                api.POST("/api/trials/{trial_id}/pieces/clamp-force", {
-                  params: { path: { trial_id: id } },
-                  body: { pieces: [piece.id], rig_id: rigId },
-                }),
-              ),
-            )
-          }
+          onClick={() => void act.run(() => keepClampForce(id, [piece.id], rigId))}
         >
           Keep it as settled on {piece.label}
         </button>
@@ -95,6 +88,3 @@ export function ClampForce({ pieces }: { pieces: RunPiece[] }) {
 /** Whether the force is there: between the bounds that the plan came with. */
 const sayForce = (now: number, { asked_from_n, asked_to_n }: RunPiece) =>
   now < (asked_from_n ?? 0) ? ", tighten" : now > (asked_to_n ?? 0) ? ", more than asked" : ", it is there";
-
-const connectRig = (rigId: number) =>
-  ask(api.POST("/api/rigs/{rig_id}/connect", { params: { path: { rig_id: rigId } } }));

@@ -1,24 +1,14 @@
 // A photo of a glue-up.
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
+import { sendBatchPhoto } from "./queries";
 
 export function GluePhoto({ batch }: { batch: Schemas["Batch"] }) {
   const { id } = useTrial();
   const act = useAct(id);
-  const send = (file: File | undefined) =>
-    file &&
-    void act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/batches/{batch_id}/photo", {
-          params: { path: { trial_id: id, batch_id: batch.id } },
-          body: file as unknown as string,
-          bodySerializer: (content: unknown) => content as BodyInit,
-          headers: { "Content-Type": file.type || "application/octet-stream" },
-        }),
-      ),
-    );
+  const send = (file: File | undefined) => file && void act.run(() => sendBatchPhoto(id, batch.id, file));
   return (
     <span className="flex items-center gap-3">
       {batch.photo_id !== null && (

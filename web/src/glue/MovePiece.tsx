@@ -1,12 +1,13 @@
 // A piece that was made as another set: it counts for what it is, with a reason that stays.
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
+import { changeSet } from "./queries";
 
 interface Props {
   piece: Schemas["MakingPiece"];
@@ -21,14 +22,7 @@ export function MovePiece({ piece, sets, onClose }: Props) {
   const [set, setSet] = useState(String(others[0]?.id ?? ""));
   const { form, text } = useForm({ reason: "" }, act.problem);
   const move = async () => {
-    const done = await act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-set", {
-          params: { path: { trial_id: id, piece_id: piece.id } },
-          body: { set_id: Number(set), reason: form.reason },
-        }),
-      ),
-    );
+    const done = await act.run(() => changeSet(id, piece.id, Number(set), form.reason));
     if (done) onClose();
   };
   return (

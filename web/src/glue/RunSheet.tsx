@@ -1,9 +1,9 @@
 // The run sheet of a glue-up, worked with one big key: spread, close, into the clamp, next piece; the open time runs.
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
-import { keys, useAct } from "../app/changes";
+import type { Schemas } from "../api/client";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { noteDeviation } from "../cure/queries";
 import { SetUpDrawing } from "../drawings/SetUpDrawing";
 import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
@@ -13,6 +13,7 @@ import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { ClampForce } from "./ClampForce";
+import { editBatch, markStep, mixNow, useRunSheet } from "./queries";
 
 type Sheet = Schemas["RunSheet"];
 type RunPiece = Schemas["RunPiece"];
@@ -36,11 +37,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
   const { id } = useTrial();
   const act = useAct(id);
   const now = useNow();
-  const path = { params: { path: { trial_id: id, batch_id: batchId } } };
-  const sheet = useQuery({
-    queryKey: keys.part(id, `run-sheet ${batchId}`),
-    queryFn: () => ask(api.GET("/api/trials/{trial_id}/batches/{batch_id}/run-sheet", path)),
-  });
+  const sheet = useRunSheet(id, batchId);
   const [slipped, setSlipped] = useState<RunPiece | null>(null);
   const pieces = sheet.data?.pieces ?? [];
   const now_ = [...pieces].sort((a, b) => a.turn - b.turn).find((one) => one.next !== null);
@@ -48,11 +45,10 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
   const sent = useRef("");
   const mark = async (step: Step, chosen: RunPiece[]) => {
     const done = await act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/pieces/step", {
-          params: { path: { trial_id: id } },
-          body: { step, pieces: chosen.map((one) => one.id) },
-        }),
+      markStep(
+        id,
+        chosen.map((one) => one.id),
+        step,
       ),
     );
     if (!done) sent.current = "";
@@ -143,16 +139,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
           start={slipped.deviation}
           allowEmpty
           onClose={() => setSlipped(null)}
-          onAnswer={(words) =>
-            void act.run(() =>
-              ask(
-                api.PATCH("/api/trials/{trial_id}/pieces/{piece_id}/deviation", {
-                  params: { path: { trial_id: id, piece_id: slipped.id } },
-                  body: { was: slipped.deviation, now: words },
-                }),
-              ),
-            )
-          }
+          onAnswer={(words) => void act.run(() => noteDeviation(id, slipped.id, slipped.deviation, words))}
         />
       )}
     </div>
@@ -204,11 +191,8 @@ function LayOut({ sheet, now }: { sheet: Sheet; now: number }) {
   const { id } = useTrial();
   const act = useAct(id);
   const { show, force } = useUnits();
-  const path = { params: { path: { trial_id: id, batch_id: sheet.batch_id } } };
   const edit = (field: string) => (was: string, text: string) =>
-    ask(
-      api.PATCH("/api/trials/{trial_id}/batches/{batch_id}", { ...path, body: { field, was, now: text } }),
-    ).then(() => act.run(async () => undefined));
+    editBatch(id, sheet.batch_id, field, was, text).then(() => act.run(async () => undefined));
   const pot =
     sheet.mixed_utc && sheet.pot_life_s !== null
       ? sheet.pot_life_s - (now - Date.parse(sheet.mixed_utc)) / 1000
@@ -241,9 +225,7 @@ function LayOut({ sheet, now }: { sheet: Sheet; now: number }) {
             <button
               type="button"
               className="press mt-1"
-              onClick={() =>
-                void act.run(() => ask(api.POST("/api/trials/{trial_id}/batches/{batch_id}/mix", path)))
-              }
+              onClick={() => void act.run(() => mixNow(id, sheet.batch_id))}
             >
               It is mixed now
             </button>

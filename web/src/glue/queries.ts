@@ -1,6 +1,6 @@
 // What the making stations ask and say.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask, type Schemas } from "../api/client";
+import { api, asFile, ask, type Schemas } from "../api/client";
 import { keys } from "../app/changes";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
@@ -61,3 +61,44 @@ export const swapPartners = (id: number, pieceId: number, other: number) =>
       body: { other },
     }),
   );
+
+const batch = (id: number, batchId: number) => ({ params: { path: { trial_id: id, batch_id: batchId } } });
+
+export const keepClampForce = (id: number, pieces: number[], rig_id: number) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/clamp-force", { ...path(id), body: { pieces, rig_id } }));
+
+export const sendBatchPhoto = (id: number, batchId: number, file: File) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/batches/{batch_id}/photo", {
+      ...batch(id, batchId),
+      ...asFile(file),
+    }),
+  );
+
+export const changeSet = (id: number, pieceId: number, set_id: number, reason: string) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-set", {
+      params: { path: { trial_id: id, piece_id: pieceId } },
+      body: { set_id, reason },
+    }),
+  );
+
+export const markStep = (id: number, pieces: number[], step: Schemas["GlueStep"]) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/step", { ...path(id), body: { step, pieces } }));
+
+export const editBatch = (id: number, batchId: number, field: string, was: string, now: string) =>
+  ask(
+    api.PATCH("/api/trials/{trial_id}/batches/{batch_id}", {
+      ...batch(id, batchId),
+      body: { field, was, now },
+    }),
+  );
+
+export const mixNow = (id: number, batchId: number) =>
+  ask(api.POST("/api/trials/{trial_id}/batches/{batch_id}/mix", batch(id, batchId)));
+
+export const useRunSheet = (id: number, batchId: number) =>
+  useQuery({
+    queryKey: keys.part(id, `run-sheet ${batchId}`),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/batches/{batch_id}/run-sheet", batch(id, batchId))),
+  });

@@ -2,8 +2,9 @@
 import jsQR from "jsqr";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, ask, ProblemError, type Schemas } from "../api/client";
+import { ProblemError, type Schemas } from "../api/client";
 import { Trouble } from "../ui/Trouble";
+import { findLabel } from "./queries";
 
 const LOOK_MS = 200;
 const EDGE = 900;
@@ -29,7 +30,7 @@ export function Scan() {
   const open = async (code: string): Promise<void> => {
     setProblem(null);
     try {
-      const found = await ask(api.GET("/api/labels", { params: { query: { code } } }));
+      const found = await findLabel(code);
       void go(`/trials/${found.trial_id}/break?piece=${found.piece_id}`);
     } catch (error) {
       if (error instanceof ProblemError) setProblem(error.problem);

@@ -1,17 +1,18 @@
 // Today, above all trials: what is in clamps, what is ready, what comes; and how to begin.
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useOpenShop } from "../app/shopContext";
 import { isMuted, setMuted } from "../app/useAlarms";
 import { PieceGlyph } from "../drawings/PieceGlyph";
+import { takeClampsOff } from "../glue/queries";
 import { StartTrial } from "../plan/StartTrial";
 import { dayTime, duration, longDay, someLabels } from "../ui/format";
 import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
-import { useToday } from "./queries";
+import { findDemo, openDemo, removeTrial, restoreTrial, useToday } from "./queries";
 
 export function Today() {
   const today = useToday();
@@ -81,11 +82,11 @@ function EmptyShop({ demo }: { demo: boolean }) {
   const [waiting, setWaiting] = useState(false);
   const open = () =>
     act.run(async () => {
-      await ask(api.POST("/api/demo"));
+      await openDemo();
       setWaiting(true);
       for (let turn = 0; turn < 240; turn += 1) {
         await new Promise((resolve) => setTimeout(resolve, 500));
-        const demo = await ask(api.GET("/api/demo"));
+        const demo = await findDemo();
         if (demo.ready) {
           window.location.assign(demo.url);
           return;
@@ -144,11 +145,7 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
             <button
               type="button"
               className="link text-sm"
-              onClick={() =>
-                act.run(() =>
-                  ask(api.DELETE("/api/trials/{trial_id}", { params: { path: { trial_id: trial.id } } })),
-                )
-              }
+              onClick={() => act.run(() => removeTrial(trial.id))}
             >
               Remove
             </button>
@@ -163,19 +160,7 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
           {today.removed.map((trial) => (
             <p key={trial.id} className="text-sm">
               {trial.question}{" "}
-              <button
-                type="button"
-                className="link"
-                onClick={() =>
-                  act.run(() =>
-                    ask(
-                      api.POST("/api/trials/{trial_id}/restore", {
-                        params: { path: { trial_id: trial.id } },
-                      }),
-                    ),
-                  )
-                }
-              >
+              <button type="button" className="link" onClick={() => act.run(() => restoreTrial(trial.id))}>
                 Put back
               </button>
             </p>
@@ -191,14 +176,7 @@ function Clamps({ today }: { today: Schemas["TodayView"] }) {
   const act = useAct();
   const first = today.clamps[0];
   const off = (line: Schemas["ClampLine"]) =>
-    void act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/pieces/release", {
-          params: { path: { trial_id: line.trial_id } },
-          body: { pieces: line.piece_ids },
-        }),
-      ),
-    );
+    void act.run(() => takeClampsOff(line.trial_id, line.piece_ids));
   const firstDue = first?.due_utc ? Date.parse(first.due_utc) <= now : false;
   useKeys(
     first && firstDue

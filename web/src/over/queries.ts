@@ -12,3 +12,19 @@ export const useRack = (id: number) =>
     queryFn: () => ask(api.GET("/api/trials/{trial_id}/rack", { params: { path: { trial_id: id } } })),
     refetchInterval: 60_000,
   });
+
+const trial = (id: number) => ({ params: { path: { trial_id: id } } });
+
+export const undoChange = (id: number) => ask(api.POST("/api/trials/{trial_id}/undo", trial(id)));
+
+export const redoChange = (id: number) => ask(api.POST("/api/trials/{trial_id}/redo", trial(id)));
+
+export const removeTrial = (id: number) => ask(api.DELETE("/api/trials/{trial_id}", trial(id)));
+
+export const restoreTrial = (id: number) => ask(api.POST("/api/trials/{trial_id}/restore", trial(id)));
+
+export const openDemo = () => ask(api.POST("/api/demo"));
+
+export const findDemo = () => ask(api.GET("/api/demo"));
+
+export const findLabel = (code: string) => ask(api.GET("/api/labels", { params: { query: { code } } }));

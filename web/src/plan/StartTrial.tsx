@@ -1,11 +1,10 @@
 // Starting a trial: a question of one's own, or a common one with a first plan behind it.
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask } from "../api/client";
 import { useAct } from "../app/changes";
 import { useShop } from "../shop/queries";
 import { Trouble } from "../ui/Trouble";
+import { createTrial, startFrom, useStarters } from "./queries";
 
 export function StartTrial({ big = false }: { big?: boolean }) {
   const [question, setQuestion] = useState(() => localStorage.getItem("draft question") ?? "");
@@ -36,7 +35,7 @@ export function StartTrial({ big = false }: { big?: boolean }) {
         className="grid gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          void begin(() => ask(api.POST("/api/trials", { body: { question, ...mine } })));
+          void begin(() => createTrial({ question, ...mine }));
         }}
       >
         <label className="grid gap-1">
@@ -71,11 +70,7 @@ export function StartTrial({ big = false }: { big?: boolean }) {
       <Starters
         wide={big}
         busy={act.busy}
-        onStart={(starter) =>
-          void begin(() =>
-            ask(api.POST("/api/trials/from-starter", { body: { starter, question, ...mine } })),
-          )
-        }
+        onStart={(starter) => void begin(() => startFrom({ starter, question, ...mine }))}
       />
     </div>
   );
@@ -89,11 +84,7 @@ interface StartersProps {
 
 /** Common questions; each comes with values, baselines, sizes and boards, and all of it can be changed. */
 function Starters({ wide, busy, onStart }: StartersProps) {
-  const starters = useQuery({
-    queryKey: ["starters"],
-    queryFn: () => ask(api.GET("/api/trials/starters")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const starters = useStarters();
   return (
     <details className="mt-3">
       <summary className="min-h-[32px] cursor-pointer py-1 text-layout">

@@ -161,3 +161,15 @@ export const dryRun = async (
 
 /** Deal the plan by another seed. */
 export const shuffleAgain = (id: number) => ask(api.POST("/api/trials/{trial_id}/shuffle", path(id)));
+
+export const createTrial = (body: Schemas["TrialEntry"]) => ask(api.POST("/api/trials", { body }));
+
+export const startFrom = (body: Schemas["StarterEntry"]) =>
+  ask(api.POST("/api/trials/from-starter", { body }));
+
+export const useStarters = () =>
+  useQuery({
+    queryKey: ["starters"],
+    queryFn: () => ask(api.GET("/api/trials/starters")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });

@@ -1,10 +1,11 @@
 // One board at the saw: its cut map with the steps, its pieces with their ticks, and when their faces were prepared.
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { CutMap, type CutMapProps } from "../drawings/CutMap";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { markPrepared, markSawn } from "./queries";
 
 type Piece = Schemas["MakingPiece"];
 
@@ -20,18 +21,9 @@ interface Props {
 export function BoardSaw({ name, species, pieces, cuts, prep, onRename }: Props) {
   const { id, selected, select } = useTrial();
   const act = useAct(id);
-  const path = { params: { path: { trial_id: id } } };
   const ids = (chosen: Piece[]) => chosen.map((piece) => piece.id);
-  const tick = (chosen: Piece[], sawn: boolean) =>
-    void act.run(() =>
-      ask(api.POST("/api/trials/{trial_id}/pieces/saw", { ...path, body: { pieces: ids(chosen), sawn } })),
-    );
-  const prepare = (chosen: Piece[], done: boolean) =>
-    void act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/pieces/prepare", { ...path, body: { pieces: ids(chosen), done } }),
-      ),
-    );
+  const tick = (chosen: Piece[], sawn: boolean) => void act.run(() => markSawn(id, ids(chosen), sawn));
+  const prepare = (chosen: Piece[], done: boolean) => void act.run(() => markPrepared(id, ids(chosen), done));
   const open = pieces.filter((piece) => piece.can.includes("saw"));
   const bare = pieces.filter((piece) => piece.can.includes("prepare"));
   const unprepared = bare.filter((piece) => piece.prepped_utc === null);

@@ -1,18 +1,12 @@
 // Labels to print: which sheet, where to begin on it, how it will look.
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask } from "../api/client";
 import { useTrial } from "../app/TrialShell";
 import { Pick } from "../ui/Pick";
+import { useLabelSheets } from "./queries";
 
 export function Labels() {
   const { id } = useTrial();
-  const path = { params: { path: { trial_id: id } } };
-  const sheets = useQuery({
-    queryKey: ["label-sheets"],
-    queryFn: () => ask(api.GET("/api/trials/{trial_id}/label-sheets", path)),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const sheets = useLabelSheets(id);
   const [sheet, setSheet] = useState(() => localStorage.getItem("label sheet") ?? "a4-3x8");
   const [first, setFirst] = useState("1");
   const places = sheets.data?.find((one) => one.name === sheet)?.places ?? 24;

@@ -1,6 +1,6 @@
 // Saw: which piece comes off which board, its label for both halves, a tick when it is done.
 import { useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Station, useTrial } from "../app/TrialShell";
 import { useMaking } from "../glue/queries";
@@ -12,6 +12,7 @@ import { convert, plainSize } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { BoardSaw } from "./BoardSaw";
 import { Labels } from "./Labels";
+import { markSawn, relabel } from "./queries";
 
 type Piece = Schemas["MakingPiece"];
 
@@ -26,11 +27,10 @@ export function SawPage() {
   const left = pieces.filter((piece) => piece.can.includes("saw"));
   const tick = (chosen: Piece[], sawn: boolean) =>
     void act.run(() =>
-      ask(
-        api.POST("/api/trials/{trial_id}/pieces/saw", {
-          params: { path: { trial_id: id } },
-          body: { pieces: chosen.map((piece) => piece.id), sawn },
-        }),
+      markSawn(
+        id,
+        chosen.map((piece) => piece.id),
+        sawn,
       ),
     );
   return (
@@ -71,16 +71,7 @@ export function SawPage() {
           press="Relabel"
           start={renaming.label}
           onClose={() => setRenaming(null)}
-          onAnswer={(label) =>
-            void act.run(() =>
-              ask(
-                api.PATCH("/api/trials/{trial_id}/pieces/{piece_id}/label", {
-                  params: { path: { trial_id: id, piece_id: renaming.id } },
-                  body: { was: renaming.label, now: label },
-                }),
-              ),
-            )
-          }
+          onAnswer={(label) => void act.run(() => relabel(id, renaming.id, renaming.label, label))}
         />
       )}
     </Station>

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, ask } from "../api/client";
 import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
+import { makeCopy, renewPairing, useCopies, useDevices } from "./queries";
 
 export function Computer() {
   return (
@@ -18,10 +19,10 @@ export function Computer() {
 function Copies() {
   const act = useAct();
   const [made, setMade] = useState("");
-  const copies = useQuery({ queryKey: ["copies"], queryFn: () => ask(api.GET("/api/copies")) });
+  const copies = useCopies();
   const copy = () =>
     void act.run(async () => {
-      setMade((await ask(api.POST("/api/copies"))).path);
+      setMade((await makeCopy()).path);
     });
   return (
     <section aria-label="Copies of the shop">
@@ -53,14 +54,10 @@ function Copies() {
 
 function Devices() {
   const act = useAct();
-  const devices = useQuery({
-    queryKey: ["devices"],
-    retry: false,
-    queryFn: () => ask(api.GET("/api/devices")),
-  });
+  const devices = useDevices();
   const renew = () =>
     void act.run(async () => {
-      await ask(api.POST("/api/devices/renew"));
+      await renewPairing();
       await devices.refetch();
     });
   return (

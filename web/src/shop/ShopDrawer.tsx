@@ -10,13 +10,13 @@ import {
   TabPanel,
   TabPanels,
 } from "@headlessui/react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
 import { ClampStock } from "./ClampStock";
 import { Computer } from "./Computer";
 import { Glues } from "./Glues";
-import { useShop } from "./queries";
+import { undoShop, useShop } from "./queries";
 import { Rigs } from "./Rigs";
 import { StockBoards } from "./StockBoards";
 import { Units } from "./Units";
@@ -85,11 +85,7 @@ function Undo({ what }: { what: string }) {
   const act = useAct();
   return (
     <div className="mt-6 border-t rule pt-3">
-      <button
-        type="button"
-        className="link"
-        onClick={() => void act.run(() => ask(api.POST("/api/shop/undo")))}
-      >
+      <button type="button" className="link" onClick={() => void act.run(() => undoShop())}>
         Undo in the shop: {what}
       </button>
       <Trouble problem={act.problem} />

@@ -1,17 +1,16 @@
 // The units of the screens.
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
+import { setUnit } from "./queries";
 
 const NAMES = ["length", "force", "stress", "temperature"] as const;
 
 export function Units({ units }: { units: Schemas["UnitsView"] }) {
   const act = useAct();
   const choose = (name: (typeof NAMES)[number], value: string) =>
-    void act.run(() =>
-      ask(api.PATCH("/api/shop/units", { body: { field: name, was: units[name].symbol, now: value } })),
-    );
+    void act.run(() => setUnit(name, units[name].symbol, value));
   return (
     <section aria-label="Units">
       <p className="pencil py-1">Any unit can be typed anywhere. What was typed is kept as it was.</p>

@@ -1,6 +1,6 @@
 // What is asked of the shop.
 import { useQuery } from "@tanstack/react-query";
-import { api, ask, type Schemas } from "../api/client";
+import { api, asFile, ask, type Schemas } from "../api/client";
 import { keys } from "../app/changes";
 
 export const useShop = () => useQuery({ queryKey: keys.shop, queryFn: () => ask(api.GET("/api/shop")) });
@@ -27,9 +27,7 @@ export const sendBoardPhoto = (id: number, file: File) =>
   ask(
     api.POST("/api/shop/boards/{board_id}/photo", {
       ...board(id),
-      body: file as unknown as string,
-      bodySerializer: (content: unknown) => content as BodyInit,
-      headers: { "Content-Type": file.type || "application/octet-stream" },
+      ...asFile(file),
     }),
   );
 
@@ -48,3 +46,31 @@ export const saveRig = (now: Schemas["RigEntry"], there?: Schemas["RigView"]) =>
 export const removeRig = (id: number) => ask(api.DELETE("/api/shop/rigs/{rig_id}", rig(id)));
 export const chooseUnit = (id: number, printed: string, right: string) =>
   ask(api.POST("/api/shop/rigs/{rig_id}/choose-unit", { ...rig(id), body: { printed, right } }));
+
+export const layAirOver = (file: File) =>
+  ask(
+    api.POST("/api/shop/air", {
+      params: { query: { name: file.name } },
+      ...asFile(file, "text/csv"),
+    }),
+  );
+
+export const takeAirAway = (id: number) =>
+  ask(api.DELETE("/api/shop/air/{log_id}", { params: { path: { log_id: id } } }));
+
+export const makeCopy = () => ask(api.POST("/api/copies"));
+
+export const renewPairing = () => ask(api.POST("/api/devices/renew"));
+
+export const undoShop = () => ask(api.POST("/api/shop/undo"));
+
+export const setUnit = (field: string, was: string, now: string) =>
+  ask(api.PATCH("/api/shop/units", { body: { field, was, now } }));
+
+export const useAirLogs = () =>
+  useQuery({ queryKey: ["shop", "air"], queryFn: () => ask(api.GET("/api/shop/air")) });
+
+export const useCopies = () => useQuery({ queryKey: ["copies"], queryFn: () => ask(api.GET("/api/copies")) });
+
+export const useDevices = () =>
+  useQuery({ queryKey: ["devices"], queryFn: () => ask(api.GET("/api/devices")) });
