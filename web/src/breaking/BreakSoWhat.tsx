@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
 import { convert, digits } from "../ui/format";
+import { INK } from "../ui/ink";
 
 interface Props {
   view: Schemas["BreakView"];
@@ -34,19 +35,23 @@ export function BreakSoWhat({ view, piece, peakMpa, place }: Props) {
               role="img"
               aria-label={`${set.strengths.length} pieces of ${set.name} so far`}
             >
-              <path d="M4 12h256" stroke="#c5cdca" />
+              <path d="M4 12h256" stroke={INK.rule} />
               {set.strengths.map((strength) => (
                 <circle
                   key={strength}
                   cx={4 + (256 * strength) / highest}
                   cy={12}
                   r={3.6}
-                  fill="#16201d"
+                  fill={INK.graphite}
                   fillOpacity={0.7}
                 />
               ))}
               {set.average !== null && (
-                <path d={`M${4 + (256 * set.average) / highest} 3v18`} stroke="#16201d" strokeWidth={2.4} />
+                <path
+                  d={`M${4 + (256 * set.average) / highest} 3v18`}
+                  stroke={INK.graphite}
+                  strokeWidth={2.4}
+                />
               )}
               {set.name === mine?.name && peakMpa !== null && (
                 <circle
@@ -54,7 +59,7 @@ export function BreakSoWhat({ view, piece, peakMpa, place }: Props) {
                   cy={12}
                   r={6}
                   fill="none"
-                  stroke="#1f4f8f"
+                  stroke={INK.layout}
                   strokeWidth={2.4}
                 />
               )}

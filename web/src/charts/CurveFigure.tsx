@@ -1,5 +1,6 @@
 // Strength along what is measured: the pieces, the curves and the bands of their means.
 import type { Schemas } from "../api/client";
+import { INK } from "../ui/ink";
 import { dashOf, inkOf, placeNames } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
@@ -40,7 +41,7 @@ export function CurveFigure({ chart }: { chart: Chart }) {
             x: "x",
             y: "y",
             r: 4,
-            stroke: (dot) => (dot.excluded ? "#ad2318" : inkOf(turn)),
+            stroke: (dot) => (dot.excluded ? INK.iron : inkOf(turn)),
             symbol: (dot: Chart["lines"][number]["dots"][number]) =>
               dot.excluded ? "times" : dot.outcome === "broke" ? "circle" : "triangle",
             title: (dot) =>

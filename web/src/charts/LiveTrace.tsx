@@ -2,6 +2,7 @@
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
 import { convert, type Shown } from "../ui/format";
+import { INK } from "../ui/ink";
 
 export interface TraceFeed {
   times: number[];
@@ -18,8 +19,8 @@ interface Props {
   onPoint?: (time_s: number) => void;
 }
 
-const LINE = "#16201d";
-const MARK = "#204f92";
+const LINE = INK.graphite;
+const MARK = INK.layout;
 
 /** Where the load is read: a thin line down the trace, with a ring on it. */
 function drawMark(plot: uPlot, at: number | null | undefined): void {
@@ -53,9 +54,9 @@ export function LiveTrace({ feed, version, unit, peak, height, mark_s, onPoint }
     if (!element) return;
     const axis: uPlot.Axis = {
       font: '13px "Archivo Variable"',
-      stroke: "#54615e",
-      grid: { stroke: "#dfe5e3", width: 1 },
-      ticks: { stroke: "#c5cdca" },
+      stroke: INK.pencil,
+      grid: { stroke: INK.grid, width: 1 },
+      ticks: { stroke: INK.rule },
     };
     const made = new uPlot(
       {

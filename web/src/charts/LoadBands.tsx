@@ -1,6 +1,7 @@
 // What each set will roughly break at, as a band against the rig's limit.
 import type { Schemas } from "../api/client";
 import { convert, digits, type Shown } from "../ui/format";
+import { INK } from "../ui/ink";
 
 interface Props {
   bands: readonly Schemas["LoadBand"][];
@@ -40,7 +41,7 @@ export function LoadBands({ bands, reaches, capacity_n, safe_n, unit }: Props) {
             y={0}
             width={WIDE - x(safe_n ?? limit_n)}
             height={high - 22}
-            fill="#f3dcd8"
+            fill={INK.ironBand}
           />
         )}
         {shown.map((row, index) => (
@@ -54,12 +55,12 @@ export function LoadBands({ bands, reaches, capacity_n, safe_n, unit }: Props) {
               y={7}
               width={Math.max(2, x(row.band.high_n) - x(row.band.low_n))}
               height={9}
-              fill={row.reach === "fits" || row.reach === undefined ? "#2f7f86" : "#ad2318"}
+              fill={row.reach === "fits" || row.reach === undefined ? INK.tealBand : INK.iron}
             />
-            <path d={`M${x(row.band.expected_n)} 4v15`} stroke="#16201d" strokeWidth={1.6} />
+            <path d={`M${x(row.band.expected_n)} 4v15`} stroke={INK.graphite} strokeWidth={1.6} />
           </g>
         ))}
-        {limit_n !== null && <path d={`M${x(limit_n)} 0v${high - 22}`} stroke="#ad2318" strokeWidth={2} />}
+        {limit_n !== null && <path d={`M${x(limit_n)} 0v${high - 22}`} stroke={INK.iron} strokeWidth={2} />}
         <text x={NAMES} y={high - 6} className="fill-pencil text-[12px]">
           0
         </text>

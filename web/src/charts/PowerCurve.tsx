@@ -1,5 +1,6 @@
 // What difference n pieces of each set can tell apart, with the planned n marked.
 import type { Schemas } from "../api/client";
+import { INK } from "../ui/ink";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 interface Props {
@@ -28,14 +29,20 @@ export function PowerCurve({ curve, n, detectable, margin }: Props) {
         },
         y: { domain: [0, top], ticks: 4, label: null, tickFormat: (d: number) => `${d}%`, grid: true },
         marks: [
-          Plot.ruleY([margin], { stroke: "#54615e", strokeDasharray: "3 3" }),
-          Plot.line(curve, { x: "n", y: "detectable_pct", stroke: "#16201d", strokeWidth: 1.8, clip: true }),
+          Plot.ruleY([margin], { stroke: INK.pencil, strokeDasharray: "3 3" }),
+          Plot.line(curve, {
+            x: "n",
+            y: "detectable_pct",
+            stroke: INK.graphite,
+            strokeWidth: 1.8,
+            clip: true,
+          }),
           n !== null && detectable !== null
             ? Plot.dot([{ n, detectable }], {
                 x: "n",
                 y: (d) => Math.min(top, d.detectable),
                 r: 5.5,
-                fill: "#1f4f8f",
+                fill: INK.layout,
               })
             : null,
         ],

@@ -1,6 +1,7 @@
 // Every piece as a dot on the line of its set, with the typical strength and its likely range below them.
 import type { Schemas } from "../api/client";
 import { convert, type Shown } from "../ui/format";
+import { INK } from "../ui/ink";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 interface Props {
@@ -79,7 +80,7 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
     const at = (kind: string) => counted.filter((one) => one.dot.judged === kind);
     const dotRow = (one: (typeof placed)[number]) => rowOf(one.dot.set) + 0.5 - one.lift * 0.11;
     const ink = (one: (typeof placed)[number]) =>
-      (one.dot.wood_failure_pct ?? 0) >= 50 ? "#8a5a2b" : "#16201d";
+      (one.dot.wood_failure_pct ?? 0) >= 50 ? INK.torn : INK.graphite;
     const reach = 0.035 * (highest - start);
     const arrow = (kind: string, way: number) =>
       Plot.arrow(at(kind), {
@@ -128,14 +129,14 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
                 x2: "high",
                 y1: 0,
                 y2: levels.length,
-                fill: "#8a5a2b",
+                fill: INK.torn,
                 fillOpacity: 0.1,
               }),
               Plot.text([wood], {
                 x: (band) => (band.low + band.high) / 2,
                 y: 0.08,
                 text: () => "solid wood",
-                fill: "#6b4218",
+                fill: INK.wood,
               }),
             ]
           : []),
@@ -146,14 +147,14 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
           textAnchor: "end",
           dx: -8,
           fontSize: 14,
-          fill: "#4b5753",
+          fill: INK.both,
         }),
-        Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: "#1d6f75", strokeWidth: 7 }),
+        Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: INK.teal, strokeWidth: 7 }),
         Plot.ruleX(bars, {
           x: "typical",
           y1: (bar) => y(bar) - 0.15,
           y2: (bar) => y(bar) + 0.15,
-          stroke: "#16201d",
+          stroke: INK.graphite,
           strokeWidth: 3,
         }),
         // a set that held, or fell apart, throughout: an end, and open to the other side
@@ -162,32 +163,32 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
           x2: (one) => one.end + (one.up ? 2 : -2) * reach,
           y1: y,
           y2: y,
-          stroke: "#1d6f75",
+          stroke: INK.teal,
           strokeWidth: 7,
           headLength: 9,
         }),
-        mark(rest, { r: 4.6, fill: "#16201d", fillOpacity: 0.78 }),
-        mark(torn, { r: 4.6, fill: "#8a5a2b", symbol: "square" }),
+        mark(rest, { r: 4.6, fill: INK.graphite, fillOpacity: 0.78 }),
+        mark(torn, { r: 4.6, fill: INK.torn, symbol: "square" }),
         mark(at("held"), { r: 4.6, fill: ink, symbol: "square" }),
         arrow("held", 1),
-        mark(at("fell_apart"), { r: 4.6, fill: "none", stroke: "#16201d", strokeWidth: 2 }),
+        mark(at("fell_apart"), { r: 4.6, fill: "none", stroke: INK.graphite, strokeWidth: 2 }),
         arrow("fell_apart", -1),
         Plot.link(at("step"), {
           x1: heldAt,
           x2: "x",
           y1: dotRow,
           y2: dotRow,
-          stroke: "#16201d",
+          stroke: INK.graphite,
           strokeWidth: 4,
         }),
-        mark(at("step"), { r: 4.6, fill: "#16201d" }),
+        mark(at("step"), { r: 4.6, fill: INK.graphite }),
         mark(
           placed.filter((one) => one.dot.excluded),
-          { r: 5, stroke: "#ad2318", symbol: "times", strokeWidth: 2.2 },
+          { r: 5, stroke: INK.iron, symbol: "times", strokeWidth: 2.2 },
         ),
         mark(
           placed.filter((one) => one.dot.piece_id === selected),
-          { r: 8, fill: "none", stroke: "#1f4f8f", strokeWidth: 2.6 },
+          { r: 8, fill: "none", stroke: INK.layout, strokeWidth: 2.6 },
         ),
       ],
     });

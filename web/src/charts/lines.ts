@@ -1,8 +1,9 @@
 // What tells lines of one figure apart: ink and dash, so that colour alone says nothing.
-const INKS = ["#1d6f75", "#8a4f00", "#1f4f8f", "#5b3a6b", "#4d5a17", "#7a2d3a"];
+import { INK, LINE_INKS } from "../ui/ink";
+
 const DASHES = ["", "7 4", "2 4", "10 3 2 3", "4 2", "1 3"];
 
-export const inkOf = (turn: number) => INKS[turn % INKS.length] ?? "#16201d";
+export const inkOf = (turn: number) => LINE_INKS[turn % LINE_INKS.length] ?? INK.graphite;
 export const dashOf = (turn: number) => DASHES[turn % DASHES.length] ?? "";
 
 /** Where the name of each line stands, upwards from its own place so that none stands on another. */

@@ -1,13 +1,14 @@
 // Where the chart library is set up: fonts, sizes, and how a figure gets into the page.
 import * as Plot from "@observablehq/plot";
 import { useEffect, useRef } from "react";
+import { INK } from "../ui/ink";
 
 export { Plot };
 
 export const CHART_STYLE = {
   fontFamily: '"Archivo Variable", sans-serif',
   fontSize: "13px",
-  color: "#16201d",
+  color: INK.graphite,
   background: "transparent",
   overflow: "visible",
 } as const;

@@ -1,5 +1,6 @@
 // One board as it is sawn, to scale: its parts with their labels, the stretches to skip, what is left.
 import type { Schemas } from "../api/client";
+import { INK } from "../ui/ink";
 
 export interface CutMapProps {
   board: Pick<Schemas["BoardMap"], "name" | "cuts" | "offcuts" | "layers">;
@@ -24,13 +25,13 @@ export function CutMap({ board, size }: CutMapProps) {
     >
       <defs>
         <pattern id="skip" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <path d="M0 0v6" stroke="#ad2318" strokeWidth="1.4" />
+          <path d="M0 0v6" stroke={INK.iron} strokeWidth="1.4" />
         </pattern>
       </defs>
       {Array.from({ length: layers }, (_, layer) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a layer is its number
         <g key={layer} transform={`translate(0 ${layer * (high + GAP)})`}>
-          <rect width={WIDE} height={high} fill="#f8faf9" stroke="#16201d" strokeWidth={1.2} />
+          <rect width={WIDE} height={high} fill={INK.cell} stroke={INK.graphite} strokeWidth={1.2} />
           {size.defects.map(([from = 0, to = 0]) => (
             <rect key={from} x={from * scale} width={(to - from) * scale} height={high} fill="url(#skip)" />
           ))}
@@ -43,7 +44,7 @@ export function CutMap({ board, size }: CutMapProps) {
                 width={one.length_mm * scale}
                 height={one.width_mm * up}
                 fill="none"
-                stroke="#54615e"
+                stroke={INK.pencil}
                 strokeDasharray="3 3"
               />
             ))}
@@ -71,7 +72,7 @@ function PartShape({ cut, scale, up }: { cut: Schemas["CutView"]; scale: number;
   return (
     <g>
       <title>{`${cut.label}, ${cut.words}, ${cut.set}`}</title>
-      <rect x={x} y={y} width={wide} height={high} fill="#fff" stroke="#16201d" strokeWidth={1} />
+      <rect x={x} y={y} width={wide} height={high} fill="#fff" stroke={INK.graphite} strokeWidth={1} />
       {[0.25, 0.75].map((at) => (
         <path key={at} d={`M${x + 2} ${y + at * high}h${Math.max(0, wide - 4)}`} stroke="#16201d22" />
       ))}

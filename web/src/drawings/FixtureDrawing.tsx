@@ -1,4 +1,6 @@
 // How a piece sits in its fixture: where it is held, where it is pushed, which way up.
+import { INK } from "../ui/ink";
+
 interface Props {
   fixture: string;
   joint: string;
@@ -12,8 +14,8 @@ interface ShapeProps {
   sizes: Record<string, string>;
 }
 
-const WOOD = { fill: "#fff", stroke: "#16201d", strokeWidth: 1.6 } as const;
-const GLUE = { stroke: "#dd9f05", strokeWidth: 4, fill: "none" } as const;
+const WOOD = { fill: "#fff", stroke: INK.graphite, strokeWidth: 1.6 } as const;
+const GLUE = { stroke: INK.amber, strokeWidth: 4, fill: "none" } as const;
 const TURN = { down: 0, left: 90, up: 180, right: -90 } as const;
 
 /** An arrow whose point is at x, y. */
@@ -22,12 +24,14 @@ const Push = ({ x, y, to = "down" }: { x: number; y: number; to?: keyof typeof T
     d="M0 -30v28m-6-9l6 9 6-9"
     transform={`translate(${x} ${y}) rotate(${TURN[to]})`}
     fill="none"
-    stroke="#1f4f8f"
+    stroke={INK.layout}
     strokeWidth={2.4}
   />
 );
-const Support = ({ x, y }: { x: number; y: number }) => <path d={`M${x} ${y}l9 15h-18z`} fill="#16201d" />;
-const Held = ({ d }: { d: string }) => <path d={d} fill="#16201d" />;
+const Support = ({ x, y }: { x: number; y: number }) => (
+  <path d={`M${x} ${y}l9 15h-18z`} fill={INK.graphite} />
+);
+const Held = ({ d }: { d: string }) => <path d={d} fill={INK.graphite} />;
 const Size = ({ x, y, text }: { x: number; y: number; text: string | undefined }) =>
   text ? (
     <text x={x} y={y} textAnchor="middle" className="fill-pencil text-[13px]">
@@ -39,7 +43,7 @@ const Up = ({ x, y, text = "label up" }: { x: number; y: number; text?: string }
     {text}
   </text>
 );
-const Grain = ({ d }: { d: string }) => <path d={d} stroke="#16201d" strokeOpacity={0.28} />;
+const Grain = ({ d }: { d: string }) => <path d={d} stroke={INK.graphite} strokeOpacity={0.28} />;
 
 function Bending({ scarf, solid, sizes, four }: ShapeProps & { four: boolean }) {
   return (
@@ -52,14 +56,14 @@ function Bending({ scarf, solid, sizes, four }: ShapeProps & { four: boolean }) 
           <Push x={152} y={38} />
           <Push x={268} y={38} />
           <Size x={96} y={30} text={sizes.load_arm_mm} />
-          <path d="M36 34h112" stroke="#54615e" strokeDasharray="2 3" />
+          <path d="M36 34h112" stroke={INK.pencil} strokeDasharray="2 3" />
         </>
       ) : (
         <Push x={210} y={38} />
       )}
       <Support x={36} y={74} />
       <Support x={384} y={74} />
-      <path d="M36 100h348" stroke="#54615e" strokeDasharray="2 3" />
+      <path d="M36 100h348" stroke={INK.pencil} strokeDasharray="2 3" />
       <Size x={210} y={114} text={sizes.span_mm ? `span ${sizes.span_mm}` : undefined} />
       <Up x={36} y={126} text={scarf && !solid ? "label up, scarf tip away from you" : "label up"} />
     </>
@@ -121,7 +125,7 @@ function CrossLap({ solid }: ShapeProps) {
       <path d="M184 102a26 16 0 0 1 52 0M196 103a14 9 0 0 1 28 0" stroke="#16201d3a" fill="none" />
       {!solid && <path d="M172 81h76" {...GLUE} />}
       <Held d="M96 81h52v10h-52zM272 81h52v10h-52z" />
-      <path d="M186 26v56M234 26v56" stroke="#54615e" strokeDasharray="3 3" />
+      <path d="M186 26v56M234 26v56" stroke={INK.pencil} strokeDasharray="3 3" />
       <Push x={186} y={54} />
       <Push x={234} y={54} />
       <Up x={20} y={126} text="label up; the lower part is pushed off" />
@@ -137,7 +141,7 @@ function Cantilever({ scarf, solid, sizes }: ShapeProps) {
       {!solid && <path d={scarf ? "M140 48L196 82" : "M166 48v34"} {...GLUE} />}
       <Held d="M40 38h126v10H40zM40 82h126v10H40z" />
       <Push x={350} y={46} />
-      <path d="M166 100h184" stroke="#54615e" strokeDasharray="2 3" />
+      <path d="M166 100h184" stroke={INK.pencil} strokeDasharray="2 3" />
       <Size x={258} y={114} text={sizes.arm_mm ? `arm ${sizes.arm_mm}` : "arm"} />
       <Up x={40} y={124} />
     </>
@@ -154,7 +158,7 @@ function Racking({ solid, sizes }: ShapeProps) {
       {!solid && <path d="M110 86h32" {...GLUE} />}
       <Held d="M236 116h114v10H236zM236 76h114v10H236z" />
       <Push x={106} y={20} to="right" />
-      <path d="M164 20v66" stroke="#54615e" strokeDasharray="2 3" />
+      <path d="M164 20v66" stroke={INK.pencil} strokeDasharray="2 3" />
       <Size x={212} y={56} text={sizes.arm_mm ? `arm ${sizes.arm_mm}` : "arm"} />
       <Up x={14} y={126} text="label to you" />
     </>
@@ -171,7 +175,7 @@ function Withdrawal({ solid }: ShapeProps) {
       {!solid && <path d="M196 64v24M224 64v24" {...GLUE} />}
       <Held d="M132 54h48v10h-48zM240 54h48v10h-48z" />
       <Push x={210} y={2} to="up" />
-      <path d="M210 6v16" stroke="#1f4f8f" strokeWidth={2.4} />
+      <path d="M210 6v16" stroke={INK.layout} strokeWidth={2.4} />
       <Up x={130} y={128} />
     </>
   );

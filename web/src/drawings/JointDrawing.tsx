@@ -1,6 +1,8 @@
 // A joint as a small drawing: two parts with their grain, the glue line in amber.
-const WOOD = { fill: "#fff", stroke: "#16201d", strokeWidth: 1.5 } as const;
-const GLUE = { stroke: "#dd9f05", strokeWidth: 4, fill: "none" } as const;
+import { INK } from "../ui/ink";
+
+const WOOD = { fill: "#fff", stroke: INK.graphite, strokeWidth: 1.5 } as const;
+const GLUE = { stroke: INK.amber, strokeWidth: 4, fill: "none" } as const;
 
 /** A part along the page, with grain lines. */
 const Along = ({ x, y, w, h }: Box) => (

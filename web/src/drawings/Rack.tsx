@@ -1,6 +1,7 @@
 // The rack: the boards with the pieces where they sit on them. The drawing is the state.
 import { useMemo, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
+import { INK } from "../ui/ink";
 import { useKeys } from "../ui/keys";
 import { PieceGlyph } from "./PieceGlyph";
 import { shareOf, strengthFill } from "./strength";
@@ -178,7 +179,7 @@ function Board({ pieces, places, compact, selected, onSelect, shows, share }: Bo
   if (compact) return <CompactBoard {...{ pieces, selected, onSelect, shows, share }} />;
   const free = Math.max(0, places - pieces.length);
   return (
-    <div className="grid grid-cols-[repeat(auto-fill,minmax(3.6rem,1fr))] border rule bg-[#f8faf9] px-1 py-1">
+    <div className="grid grid-cols-[repeat(auto-fill,minmax(3.6rem,1fr))] border rule bg-cell px-1 py-1">
       {pieces.map((piece) => (
         <button
           key={piece.label}
@@ -217,7 +218,7 @@ function CompactBoard({ pieces, selected, onSelect, shows, share }: Omit<BoardPr
     // biome-ignore lint/a11y/useKeyWithClickEvents: arrow keys and the label field select pieces for the whole rack
     <svg
       viewBox={`0 0 ${PER_ROW * CELL} ${rows * CELL}`}
-      className="w-full cursor-pointer bg-[#f8faf9]"
+      className="w-full cursor-pointer bg-cell"
       role="img"
       aria-label={`${pieces.length} pieces`}
       onClick={pick}
@@ -238,13 +239,13 @@ function CompactBoard({ pieces, selected, onSelect, shows, share }: Omit<BoardPr
 }
 
 const CELL_FILL: Record<RackPiece["state"], string> = {
-  planned: "#ffffff",
-  sawn: "#ffffff",
-  clamped: "#dd9f05",
-  curing: "#faf0d6",
-  ready: "#ffffff",
-  broken: "#ffffff",
-  void: "#ffffff",
+  planned: INK.sheet,
+  sawn: INK.sheet,
+  clamped: INK.amber,
+  curing: INK.amberPale,
+  ready: INK.sheet,
+  broken: INK.sheet,
+  void: INK.sheet,
 };
 
 function Cell(props: {
@@ -265,12 +266,12 @@ function Cell(props: {
         width={CELL - 3}
         height={CELL - 3}
         fill={fill}
-        stroke={chosen ? "#1f4f8f" : open ? "#54615e" : "#16201d"}
+        stroke={chosen ? INK.layout : open ? INK.pencil : INK.graphite}
         strokeWidth={chosen ? 2.5 : 0.7}
         strokeDasharray={open ? "2 1.5" : undefined}
       />
       {piece.state === "ready" && (
-        <path d={`M${x + CELL / 2} ${y + 2}v${CELL - 4}`} stroke="#16201d" strokeWidth={1.2} />
+        <path d={`M${x + CELL / 2} ${y + 2}v${CELL - 4}`} stroke={INK.graphite} strokeWidth={1.2} />
       )}
       {(piece.wood_failure_pct ?? 0) > 0 && (
         <rect
@@ -278,11 +279,11 @@ function Cell(props: {
           y={y + CELL - 5}
           width={((CELL - 4) * (piece.wood_failure_pct ?? 0)) / 100}
           height={3}
-          fill="#8a5a2b"
+          fill={INK.torn}
         />
       )}
       {(piece.excluded || piece.state === "void") && (
-        <path d={`M${x + 1} ${y + CELL - 1}L${x + CELL - 1} ${y + 1}`} stroke="#ad2318" strokeWidth={1.4} />
+        <path d={`M${x + 1} ${y + CELL - 1}L${x + CELL - 1} ${y + 1}`} stroke={INK.iron} strokeWidth={1.4} />
       )}
     </g>
   );

@@ -1,5 +1,6 @@
 // One clamp set-up: how the pieces lie in it, what presses, spacers and dummies.
 import type { Schemas } from "../api/client";
+import { INK } from "../ui/ink";
 
 type SetUp = Schemas["SetUp"];
 
@@ -39,16 +40,16 @@ export function SetUpDrawing({ setUp, dummies = 0 }: { setUp: SetUp; dummies?: n
               width={piece.w}
               height={piece.h}
               fill={dummy ? "none" : "#fff"}
-              stroke="#16201d"
+              stroke={INK.graphite}
               strokeWidth={1.3}
               strokeDasharray={dummy ? "3 2" : undefined}
             />
-            {!dummy && <path d={`M${x} ${y + piece.h / 2}h${piece.w}`} stroke="#dd9f05" strokeWidth={3} />}
+            {!dummy && <path d={`M${x} ${y + piece.h / 2}h${piece.w}`} stroke={INK.amber} strokeWidth={3} />}
           </g>
         );
       })}
-      <rect x={left - 8} y={top - 8} width={wide} height={6} fill="#c5cdca" />
-      <rect x={left - 8} y={bottom} width={wide} height={6} fill="#c5cdca" />
+      <rect x={left - 8} y={top - 8} width={wide} height={6} fill={INK.rule} />
+      <rect x={left - 8} y={bottom} width={wide} height={6} fill={INK.rule} />
       {heads.map((x) =>
         weight ? (
           <rect
@@ -57,10 +58,10 @@ export function SetUpDrawing({ setUp, dummies = 0 }: { setUp: SetUp; dummies?: n
             y={2}
             width={Math.min(80, wide / setUp.clamps - 4)}
             height={19}
-            fill="#54615e"
+            fill={INK.pencil}
           />
         ) : (
-          <g key={x} stroke="#1f4f8f" strokeWidth={2.2} fill="none">
+          <g key={x} stroke={INK.layout} strokeWidth={2.2} fill="none">
             <path d={`M${x} 0v20m-5-7l5 7 5-7`} />
             <path d={`M${x} ${bottom + 28}v-20m-5 7l5-7 5 7`} />
           </g>
