@@ -1,7 +1,7 @@
 # A fresh machine needs two of these: `make demo` and `make test`.
 PY := .venv/bin/python
 PIP := .venv/bin/pip install --quiet --disable-pip-version-check
-WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f)
+WEB_SOURCES := $(shell find web/src web/parts web/*.html web/*.ts web/tsconfig.json -type f)
 
 .PHONY: demo run test check format types build bench clean screenshots notice sbom kill fuzz
 
@@ -11,7 +11,7 @@ demo: .venv/run src/adhaero/web/index.html  ## the application with the demo dat
 run: .venv/run src/adhaero/web/index.html  ## the application on your own shop file
 	.venv/bin/adhaero serve
 
-test: .venv/dev src/adhaero/web/index.html chromium  ## every test, screens included
+test: .venv/dev src/adhaero/web/index.html build/parts/parts.html chromium  ## every test, screens included
 	$(PY) -m pytest -n 2 --dist loadfile
 
 check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generated types
@@ -21,12 +21,12 @@ check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generat
 	.venv/bin/lint-imports
 	$(PY) -m adhaero.api.openapi > web/openapi.json
 	cd web && npx openapi-typescript openapi.json --output openapi.d.ts >/dev/null && cmp openapi.d.ts src/api/schema.d.ts
-	cd web && npx biome check src && npx tsc --noEmit
+	cd web && npx biome check src parts && npx tsc --noEmit
 
 format: .venv/dev web/node_modules/.done
 	.venv/bin/ruff format src tests benchmarks
 	.venv/bin/ruff check --fix src tests benchmarks
-	cd web && npx biome check --write src
+	cd web && npx biome check --write src parts
 
 types: .venv/dev web/node_modules/.done  ## make the front end's types from the API again
 	$(PY) -m adhaero.api.openapi > web/openapi.json
@@ -82,5 +82,9 @@ src/adhaero/web/index.html: web/node_modules/.done $(WEB_SOURCES)
 	cd web && npx vite build --logLevel warn
 	touch $@
 
+build/parts/parts.html: web/node_modules/.done $(WEB_SOURCES)  # a page for tests/parts, never shipped
+	cd web && npx vite build --config vite.parts.ts --logLevel warn
+	touch $@
+
 clean:
-	rm -rf .venv web/node_modules src/adhaero/web
+	rm -rf .venv web/node_modules src/adhaero/web build

@@ -77,7 +77,7 @@ def test_a_priced_board_is_saved_and_changed_as_its_form_shows_it(client: TestCl
 def test_all_faults_of_a_form_are_told_at_once_each_at_its_field(client: TestClient) -> None:
     answer = client.post("/api/shop/boards", json={**PLANK, "name": " ", "width": "34 lb", "price": "much"})
     problem = answer.json()
-    assert (answer.status_code, problem["code"], problem["field"]) == (422, "entry", "name")
+    assert (answer.status_code, problem["code"], problem["field"]) == (422, "form", "name")
     assert [one["field"] for one in problem["faults"]] == ["name", "width", "price"]
     assert "is a force" in problem["faults"][1]["detail"]
     types = client.post("/api/shop/boards", json={**PLANK, "name": 3, "colour": "red"}).json()

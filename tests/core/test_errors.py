@@ -7,7 +7,7 @@ from adhaero.core.errors import AdhaeroError
 def test_every_error_has_a_code_of_its_own() -> None:
     kinds = [kind for kind in vars(errors).values() if isinstance(kind, type) and issubclass(kind, AdhaeroError)]
     codes = [kind.code for kind in kinds]
-    assert len(set(codes)) == len(codes) == 13
+    assert len(set(codes)) == len(codes) == 14
 
 
 def test_the_sentence_leaves_out_what_is_not_said() -> None:

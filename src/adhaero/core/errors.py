@@ -54,6 +54,8 @@ class AmbiguousEntry(EntryError):
 class FormError(EntryError):
     """Several fields of one form that cannot be read; `faults` are what is wrong with each, in its order."""
 
+    code = "form"
+
     def __init__(self, faults: tuple[EntryError, ...]) -> None:
         self.faults = faults
         first = faults[0]

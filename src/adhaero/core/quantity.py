@@ -10,6 +10,7 @@ from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
 from functools import cache
+from math import floor
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Final
 
@@ -422,19 +423,24 @@ def show(value: float, kind: Kind) -> str:
     return f"{number}{'' if kind in (Kind.ANGLE, Kind.NUMBER) else ' '}{kind.value}"
 
 
+def _nearest(value: float) -> int:
+    """Return the nearest whole number, halves up as on the screens."""
+    return floor(value + 0.5)
+
+
 def show_duration(seconds: float) -> str:
     """Return a time in the words of a bench: `45 s`, `42 min`, `9 h 20 min`, `7 d`."""
     if seconds < 0:
         return f"−{show_duration(-seconds)}"
     if seconds < 90:
-        return f"{round(seconds) if seconds >= 10 else round(seconds, 1):g} s"
-    minutes = round(seconds / 60)
+        return f"{_nearest(seconds) if seconds >= 10 else _nearest(10 * seconds) / 10:g} s"
+    minutes = _nearest(seconds / 60)
     if minutes < 120:
         return f"{minutes} min"
     hours, rest = divmod(minutes, 60)
     if hours < 48:
         return f"{hours} h {rest} min" if rest else f"{hours} h"
-    days, rest = divmod(round(minutes / 60), 24)
+    days, rest = divmod(_nearest(minutes / 60), 24)
     if days >= 730:
         return f"{days / 365.25:.3g} y"
     return f"{days} d {rest} h" if rest else f"{days} d"

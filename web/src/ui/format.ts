@@ -8,8 +8,10 @@ export interface Shown {
 /** Three significant figures, no false digits, thin minus. */
 export function digits(value: number, significant = 3): string {
   if (value === 0) return "0";
-  const places = Math.max(0, significant - 1 - Math.floor(Math.log10(Math.abs(value))));
-  const text = places > 0 ? value.toFixed(places) : String(Math.round(value));
+  // rounded first: 99.96 in three figures is 100, not 100.0
+  const rounded = Number(value.toPrecision(significant));
+  const places = Math.max(0, significant - 1 - Math.floor(Math.log10(Math.abs(rounded))));
+  const text = places > 0 ? rounded.toFixed(places) : String(Math.round(value));
   return text.replace("-", "−");
 }
 
@@ -36,11 +38,13 @@ export const convert = (si: number, unit: Shown) => si * unit.per_si + unit.offs
 
 /** A duration in the words of a bench: 42 min, 9 h 20, 3 d. */
 export function duration(seconds: number): string {
-  const minutes = Math.round(Math.abs(seconds) / 60);
-  if (Math.abs(seconds) < 90) return `${Math.round(Math.abs(seconds))} s`;
+  const size = Math.abs(seconds);
+  if (size < 90) return `${size >= 10 ? Math.round(size) : Math.round(10 * size) / 10} s`;
+  const minutes = Math.round(size / 60);
   if (minutes < 120) return `${minutes} min`;
-  const hours = Math.floor(minutes / 60);
-  if (hours < 48) return minutes % 60 ? `${hours} h ${minutes % 60} min` : `${hours} h`;
+  const whole = Math.floor(minutes / 60);
+  if (whole < 48) return minutes % 60 ? `${whole} h ${minutes % 60} min` : `${whole} h`;
+  const hours = Math.round(minutes / 60);
   const days = Math.floor(hours / 24);
   if (days >= 730) return `${Number((days / 365.25).toPrecision(3))} y`;
   return hours % 24 ? `${days} d ${hours % 24} h` : `${days} d`;

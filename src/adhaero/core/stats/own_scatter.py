@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 from math import inf, sqrt
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,8 @@ Flags = NDArray[np.bool_]
 
 _STEPS = 200
 _STILL = 1e-12
+# below this curvature of a log-likelihood over logarithms a centre is known to a factor of e^1000 at best
+_FLAT: Final = 1e-6
 
 
 class Origin(StrEnum):
@@ -264,8 +267,10 @@ def _fit_centres(bounds: Bounds, sets: Codes, chosen: Flags, sigma: float) -> tu
         if float(np.max(np.abs(length * step)[chosen])) < _STILL * max(1.0, sigma):
             break
     bend = np.bincount(codes, curve, k)
-    found: Floats = mu[chosen]
-    return found, 1 / np.sqrt(bend[chosen])
+    found, sharp = mu[chosen], bend[chosen]
+    # a likelihood flat as far as the eye reaches gives no error of its centre: the set is known by its bounds alone
+    se: Floats = np.where(sharp > _FLAT, 1 / np.sqrt(np.where(sharp > _FLAT, sharp, 1.0)), np.nan)
+    return found, se
 
 
 def _fit_bounded(bounds: Bounds, sets: Codes, chosen: Flags) -> tuple[Floats, Floats, Floats]:

@@ -1,0 +1,108 @@
+"""Every drawing by itself: named, whole, and with words that do not lie on one another."""
+
+from itertools import combinations
+from typing import Any
+
+import pytest
+
+from adhaero.core.fixture import Fixture
+from adhaero.core.joint import FORMS, Joint
+from tests.parts.conftest import Parts
+
+UNIT = {"symbol": "N", "per_si": 1, "offset": 0}
+
+
+def check(parts: Parts) -> None:
+    """The drawing has a role and a name, nothing of it is cut off, and no two words of it overlap."""
+    svg = parts.page.locator("#part svg").first
+    assert svg.get_attribute("role") == "img" or svg.get_attribute("aria-hidden") == "true"
+    if svg.get_attribute("aria-hidden") != "true":
+        assert (svg.get_attribute("aria-label") or "").strip() or svg.locator("title").count()
+    found: dict[str, Any] = svg.evaluate(
+        """(svg) => {
+          const frame = svg.getBoundingClientRect();
+          const box = (one) => { const r = one.getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom]; };
+          return {
+            frame: [frame.left, frame.top, frame.right, frame.bottom],
+            shapes: [...svg.querySelectorAll('path, rect, circle, line')].map(box),
+            words: [...svg.querySelectorAll('text')].map((one) => [one.textContent, ...box(one)]),
+          };
+        }"""
+    )
+    left, top, right, bottom = found["frame"]
+    for shape in [*found["shapes"], *(one[1:] for one in found["words"])]:
+        assert shape[0] >= left - 2
+        assert shape[2] <= right + 2
+        assert shape[1] >= top - 2
+        assert shape[3] <= bottom + 2
+    for (one, *a), (other, *b) in combinations(found["words"], 2):
+        apart = a[2] <= b[0] + 1 or b[2] <= a[0] + 1 or a[3] <= b[1] + 3 or b[3] <= a[1] + 3
+        assert apart, f"{one} lies on {other}"
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize("joint", list(Joint))
+def test_every_joint_is_drawn_whole(parts: Parts, joint: Joint) -> None:
+    parts.mount("JointDrawing", joint=joint)
+    check(parts)
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize("fixture", list(Fixture))
+def test_every_fixture_is_drawn_whole_with_every_joint(parts: Parts, fixture: Fixture) -> None:
+    for joint in FORMS:
+        parts.mount("FixtureDrawing", fixture=fixture, joint=joint)
+        check(parts)
+    parts.mount("FixtureDrawing", fixture=fixture, joint=Joint.SCARF, solid=True)
+    check(parts)
+
+
+@pytest.mark.screen
+def test_expected_loads_stand_beside_a_near_and_a_far_limit(parts: Parts) -> None:
+    bands = [
+        {"name": name, "low_n": low, "expected_n": low * 1.4, "high_n": low * 2, "pieces": 0, "words": "a guess"}
+        for name, low in (("Heron on long boards", 900.0), ("Wren", 1200.0), ("Plover", 400.0))
+    ]
+    for capacity in (None, 2600.0, 90_000.0):
+        safe = None if capacity is None else 0.9 * capacity
+        parts.mount("LoadBands", bands=bands, reaches=[], capacity_n=capacity, safe_n=safe, unit=UNIT)
+        check(parts)
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize("state", ["planned", "sawn", "clamped", "curing", "ready", "broken", "void"])
+def test_every_state_of_a_piece_looks_its_own(parts: Parts, state: str) -> None:
+    for solid in (False, True):
+        piece = {"state": state, "solid": solid, "excluded": solid, "outcome": None, "wood_failure_pct": 40}
+        parts.mount("PieceGlyph", piece=piece)
+        check(parts)
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize(
+    ("side_by_side", "in_line", "kind"), [(1, 1, "screw clamp"), (4, 3, "press"), (2, 1, "weight")]
+)
+def test_a_set_up_is_drawn_whole(parts: Parts, side_by_side: int, in_line: int, kind: str) -> None:
+    set_up = {"name": "bar clamp", "kind": kind, "clamps": 2, "side_by_side": side_by_side, "in_line": in_line}
+    parts.mount("SetUpDrawing", setUp=set_up, dummies=1)
+    check(parts)
+
+
+@pytest.mark.screen
+def test_a_timetable_of_hours_and_of_years_is_drawn_whole(parts: Parts) -> None:
+    for days in (0.2, 30, 900):
+        begin, minutes = 1_772_000_000_000, days * 1440
+        times = [(begin, begin + 0.3 * minutes * 60_000), (begin + 0.5 * minutes * 60_000, begin + minutes * 60_000)]
+        tasks = [
+            {"id": turn, "kind": kind, "words": f"Task {turn}", "lanes": [lane], "odd": False, "pinned": False,
+             "begin_utc": parts.page.evaluate("(at) => new Date(at).toISOString()", low),
+             "end_utc": parts.page.evaluate("(at) => new Date(at).toISOString()", high),
+             "state": "to come", "piece_ids": [turn], "labels": [f"W-0{turn}"]}
+            for turn, (kind, lane, (low, high)) in enumerate(
+                [("glue", "hands", times[0]), ("clamp", "bar clamp", times[1])], start=1
+            )
+        ]  # fmt: skip
+        parts.mount(
+            "Lanes", lanes=["hands", "bar clamp"], tasks=tasks, windows=[], now=begin, chosen=None, selected=None
+        )
+        assert parts.page.locator("#part svg").first.get_attribute("role") or parts.page.locator("#part [role]").count()
