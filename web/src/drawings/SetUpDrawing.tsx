@@ -4,7 +4,7 @@ import { INK } from "../ui/ink";
 
 type SetUp = Schemas["SetUp"];
 
-const ROOM = { wide: 300, high: 108 };
+const ROOM = { wide: 300, below: 32 };
 
 export function SetUpDrawing({ setUp, dummies = 0 }: { setUp: SetUp; dummies?: number }) {
   const columns = setUp.side_by_side;
@@ -21,7 +21,7 @@ export function SetUpDrawing({ setUp, dummies = 0 }: { setUp: SetUp; dummies?: n
   const weight = setUp.kind === "weight";
   return (
     <svg
-      viewBox={`0 0 ${ROOM.wide} ${ROOM.high}`}
+      viewBox={`0 0 ${ROOM.wide} ${bottom + ROOM.below}`}
       className="w-full max-w-72"
       role="img"
       aria-label={`Clamp set-up: ${setUp.clamps} × ${setUp.name} over ${columns * setUp.in_line} pieces${dummies ? `, ${dummies} of them dummies` : ""}`}
