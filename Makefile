@@ -3,7 +3,7 @@ PY := .venv/bin/python
 PIP := .venv/bin/pip install --quiet --disable-pip-version-check
 WEB_SOURCES := $(shell find web/src web/parts web/*.html web/*.ts web/tsconfig.json -type f)
 
-.PHONY: demo run test check format types build bench clean screenshots notice sbom kill fuzz
+.PHONY: demo run test coverage check format types build bench clean screenshots notice sbom kill fuzz
 
 demo: .venv/run src/adhaero/web/index.html  ## the application with the demo data, in a throw-away copy
 	.venv/bin/adhaero demo
@@ -13,6 +13,9 @@ run: .venv/run src/adhaero/web/index.html  ## the application on your own shop f
 
 test: .venv/dev src/adhaero/web/index.html build/parts/parts.html chromium  ## every test, screens included
 	$(PY) -m pytest -n 2 --dist loadfile
+
+coverage: .venv/dev src/adhaero/web/index.html build/parts/parts.html chromium  ## which branches the tests take: told, not asked for
+	$(PY) -m pytest -n 2 --dist loadfile --cov=adhaero --cov-branch --cov-report=term:skip-covered
 
 check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generated types
 	.venv/bin/ruff format --check src tests benchmarks

@@ -8,6 +8,9 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import Fixture
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.plan.treatments import SetKind
 from adhaero.core.stats.analyse import Question
@@ -33,7 +36,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         facts = read_trial(connection, trial_id)
     breaks = collect_breaks(facts, choice)
     question, by = breaks.question, breaks.question.by
-    sizes = [name for name in QUANTITIES if name in FIXTURES[facts.fixture].sizes]
+    sizes = name_size_columns(facts.fixture, facts.joints)
     varied = {} if len(facts.factors) == 1 else _name_columns(facts)
     columns = [
         "specimen",
@@ -80,6 +83,14 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         f"{start} --by {by}{options}{margin}",
         f"{start}{each}{options}{margin}" if len(varied) > 1 and question.control is None else "",
     )
+
+
+def name_size_columns(fixture: Fixture, joints: Sequence[Joint]) -> list[str]:
+    """Return the columns of sizes from which every strength of a trial can be computed again."""
+    needed = list(FIXTURES[fixture].sizes)
+    if "area_mm2" in needed:
+        needed += [name for joint in joints for name in JOINTS[joint].sizes]
+    return sorted(dict.fromkeys(needed), key=lambda name: list(QUANTITIES).index(name) if name in QUANTITIES else -1)
 
 
 def _name_columns(facts: PlanFacts) -> dict[int, str]:
