@@ -18,7 +18,7 @@ from playwright.sync_api import sync_playwright
 
 from adhaero.bench.saw import labels as saw_labels
 from adhaero.core.plan.greedy import find_finish, place_in_turn
-from adhaero.core.plan.tasks import GlueUp, Line, Making, Timetable, estimate_horizon
+from adhaero.core.plan.tasks import Line, Making, PlannedBatch, Timetable, estimate_horizon
 from adhaero.core.plan.timetable import solve
 from adhaero.store.file import open_shop
 
@@ -29,7 +29,7 @@ EACH = 8
 def make(pieces: int, clamps: int, seed: int = 1) -> Making:
     """Return a making of glue-ups of eight: two clamp times in each, three pieces to a clamp, broken after a day."""
     rng = Random(seed)
-    glue_ups = []
+    batches = []
     for number in range(-(-pieces // EACH)):
         count = min(EACH, pieces - number * EACH)
         lines = []
@@ -53,10 +53,10 @@ def make(pieces: int, clamps: int, seed: int = 1) -> Making:
                         closes_min=10 + closed,
                     )
                 )
-        glue_ups.append(GlueUp(str(number), 10 + count, tuple(lines)))
-    horizon = min(120 * DAY, estimate_horizon(glue_ups, 50 * 60))
+        batches.append(PlannedBatch(str(number), 10 + count, tuple(lines)))
+    horizon = min(120 * DAY, estimate_horizon(batches, 50 * 60))
     windows = tuple((day * DAY + 480, day * DAY + 1080) for day in range(horizon // DAY + 1) if day % 7 < 5)
-    return Making(tuple(glue_ups), windows, horizon, clamps=(("bar clamp", clamps),))
+    return Making(tuple(batches), windows, horizon, clamps=(("bar clamp", clamps),))
 
 
 def search(making: Making, seconds: float) -> tuple[float, Timetable | None]:
@@ -71,15 +71,15 @@ def search(making: Making, seconds: float) -> tuple[float, Timetable | None]:
 def slip(making: Making, best: Timetable) -> Making:
     """Return what is left at noon of the first day, when the first glue-up was closed twenty minutes late."""
     now = 12 * 60
-    begins = {task.glue_up: task.end for task in best.tasks if task.kind == "glue"}
-    glue_ups = []
-    for one in making.glue_ups:
+    begins = {task.batch: task.end for task in best.tasks if task.kind == "glue"}
+    batches = []
+    for one in making.batches:
         closed = begins[one.key] + 20
         done = closed <= now
         lines = [replace(line, closed_at=closed, clamped_at=closed) for line in one.lines] if done else one.lines
-        glue_ups.append(replace(one, lines=tuple(lines)))
+        batches.append(replace(one, lines=tuple(lines)))
     windows = tuple((max(low, now), high) for low, high in making.windows if high > now)
-    return replace(making, glue_ups=tuple(glue_ups), now=now, windows=windows)
+    return replace(making, batches=tuple(batches), now=now, windows=windows)
 
 
 def time_solver(seconds: tuple[float, ...]) -> None:
@@ -87,7 +87,7 @@ def time_solver(seconds: tuple[float, ...]) -> None:
     for pieces, clamps in ((12, 6), (60, 10), (400, 20)):
         making = make(pieces, clamps)
         by_hand = place_in_turn(making)
-        print(f"Timetable of {pieces} pieces on {clamps} clamps, {len(making.glue_ups)} glue-ups")
+        print(f"Timetable of {pieces} pieces on {clamps} clamps, {len(making.batches)} glue-ups")
         for limit in seconds:
             first, best = search(making, limit)
             if best is None:
@@ -125,7 +125,7 @@ def time_lanes() -> None:
 
     making = make(2500, 400)
     begins = place_in_turn(making)
-    print(f"Lanes: {len(making.glue_ups)} glue-ups of 2,500 pieces, placed in turn: {'yes' if begins else 'no'}")
+    print(f"Lanes: {len(making.batches)} glue-ups of 2,500 pieces, placed in turn: {'yes' if begins else 'no'}")
     tasks = _lane_tasks(making, begins or {})
     with tempfile.TemporaryDirectory() as folder:
         file = open_shop(Path(folder) / "shop.sqlite")
@@ -188,7 +188,7 @@ def _lane_tasks(making: Making, begins: dict[str, int]) -> list[dict[str, object
             }
         )  # fmt: skip
 
-    for one in making.glue_ups:
+    for one in making.batches:
         glued = begins.get(f"glue {one.key}", 0)
         add("glue", ["hands"], glued, glued + one.glue_min)
         for line in one.lines:

@@ -7,8 +7,8 @@ from pathlib import Path
 from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.view import PullView, view_break
-from adhaero.bench.glue import clamps, glue_ups
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over.making import MakingPiece, view_making
 from adhaero.bench.plan import edits, settled, trials
 from adhaero.bench.plan import view as plan_view
@@ -108,7 +108,7 @@ class Shop:
 
     def glue(self) -> "Shop":
         ids = [one.id for one in self.pieces if not one.solid]
-        glue_ups.start_batch(self.file, self.trial, GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        batches.start_batch(self.file, self.trial, BatchEntry(ids, "Wren", shop_temperature="19.5 °C"))
         clamps.put_clamps_on(self.file, self.trial, ids)
         return self
 

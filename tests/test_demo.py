@@ -37,7 +37,7 @@ def test_the_finished_trial_has_what_a_real_one_has(demo: ShopFile) -> None:
     assert len(rack.boards) == 6
     assert len(compare.dots) >= 40
     assert compare.block == "board"
-    assert compare.baselines == ("Solid",)
+    assert compare.controls == ("Solid",)
     assert sum((dot.wood_failure_pct or 0) >= 75 for dot in compare.dots) >= 3
     assert len(compare.excluded) == 1
     assert compare.excluded[0].reason

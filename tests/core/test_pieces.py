@@ -71,8 +71,8 @@ BROKEN = CURED._replace(state=PieceState.BROKEN, loaded=True, known=True)
         (IN_CLAMPS, "keep_force release change_set swap_parts change_age untick mark_odd void"),
         (CURED, "change_set swap_parts change_age put_in untick mark_odd load void"),
         (CURED._replace(loaded=True, pulling=True), "put_in untick mark_odd"),
-        (BROKEN, "set_aside"),
-        (BROKEN._replace(set_aside=True), "set_aside count_again"),
+        (BROKEN, "exclude"),
+        (BROKEN._replace(set_aside=True), "exclude include"),
         (
             IN_CLAMPS._replace(state=PieceState.VOID),
             "release change_set swap_parts untick mark_odd restore",

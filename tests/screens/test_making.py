@@ -5,8 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from adhaero.bench.glue import clamps, glue_ups
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps
+from adhaero.bench.glue.batches import BatchEntry
 from tests.shops import Shop
 
 pytestmark = pytest.mark.screen
@@ -15,7 +15,7 @@ pytestmark = pytest.mark.screen
 def test_a_glue_up_is_run_with_one_big_key_on_a_tablet(page: Page, trial: Shop) -> None:
     trial.edit("clamp_time_s", "0 s")
     trial.saw()
-    glue_ups.start_batch(trial.file, 1, GlueUpEntry([one.id for one in trial.pieces], "Wren"))
+    batches.start_batch(trial.file, 1, BatchEntry([one.id for one in trial.pieces], "Wren"))
     page.set_viewport_size({"width": 820, "height": 1180})
     page.goto("/trials/1/glue")
     for one in sorted(trial.pieces, key=lambda piece: piece.glue_turn):
@@ -35,7 +35,7 @@ def test_a_glue_up_is_run_with_one_big_key_on_a_tablet(page: Page, trial: Shop) 
 
 def test_what_went_otherwise_is_noted_with_one_press(page: Page, trial: Shop) -> None:
     trial.saw()
-    glue_ups.start_batch(trial.file, 1, GlueUpEntry([trial.pieces[0].id], "Wren"))
+    batches.start_batch(trial.file, 1, BatchEntry([trial.pieces[0].id], "Wren"))
     page.goto("/trials/1/glue")
     page.get_by_role("button", name="went otherwise").click()
     page.get_by_role("dialog").get_by_role("button", name="squeezed dry").click()
@@ -72,7 +72,7 @@ def test_the_big_key_works_on_one_glue_up_only(page: Page, trial: Shop) -> None:
     trial.edit("clamp_time_s", "0 s")
     trial.saw()
     for half in (trial.pieces[:4], trial.pieces[4:]):
-        glue_ups.start_batch(trial.file, 1, GlueUpEntry([one.id for one in half], "Wren"))
+        batches.start_batch(trial.file, 1, BatchEntry([one.id for one in half], "Wren"))
     clamps.put_clamps_on(trial.file, 1, [one.id for one in trial.pieces[:4]])
     page.goto("/trials/1/glue")
     expect(page.get_by_role("button", name=re.compile("^Glue is spread on"))).to_be_visible()

@@ -8,7 +8,7 @@ from starlette.responses import Response
 from adhaero.api.body import Sent
 from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.compare import findings, set_aside
+from adhaero.bench.compare import exclusions, findings
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -77,10 +77,10 @@ def get_command(
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/exclude", status_code=204)
 def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) -> None:
     """Set a broken piece aside with a reason."""
-    set_aside.exclude_piece(shop.file, trial_id, piece_id, body.reason)
+    exclusions.exclude_piece(shop.file, trial_id, piece_id, body.reason)
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/include", status_code=204)
-def put_piece_back(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
+def include_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Let a piece that was set aside count again."""
-    set_aside.put_piece_back(shop.file, trial_id, piece_id)
+    exclusions.include_piece(shop.file, trial_id, piece_id)

@@ -8,8 +8,8 @@ from adhaero.api.body import Sent
 from adhaero.api.common import Created, RowId, TrialId
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Chosen, Edit, Rewrite
-from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps, wrong_set
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_set
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.glue.run_steps import ForceEntry, PrepareEntry, StepEntry
 from adhaero.bench.glue.wrong_set import SetEntry, SwapEntry
 
@@ -17,15 +17,15 @@ router = APIRouter(tags=["glue"])
 
 
 @router.post("/api/trials/{trial_id}/batches", status_code=201)
-def start_batch(shop: Shop, trial_id: TrialId, body: Sent[GlueUpEntry]) -> Created:
+def start_batch(shop: Shop, trial_id: TrialId, body: Sent[BatchEntry]) -> Created:
     """Make a glue-up from chosen pieces."""
-    return Created(id=glue_ups.start_batch(shop.file, trial_id, body))
+    return Created(id=batches.start_batch(shop.file, trial_id, body))
 
 
 @router.patch("/api/trials/{trial_id}/batches/{batch_id}/note", status_code=204)
 def note_batch(shop: Shop, trial_id: TrialId, batch_id: RowId, body: Sent[Rewrite]) -> None:
     """Write the note of a glue-up."""
-    glue_ups.note_batch(shop.file, trial_id, batch_id, body.was, body.now)
+    batches.note_batch(shop.file, trial_id, batch_id, body.was, body.now)
 
 
 @router.post("/api/trials/{trial_id}/pieces/clamp", status_code=204)

@@ -74,9 +74,9 @@ def void_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) 
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/restore", status_code=204)
-def unvoid_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
+def restore_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Put a void piece back."""
-    void.unvoid_piece(shop.file, trial_id, piece_id)
+    void.restore_piece(shop.file, trial_id, piece_id)
 
 
 EVENTS_S = 0.2

@@ -118,8 +118,8 @@ class Act(StrEnum):
     UNTICK = "untick"
     MARK_ODD = "mark_odd"
     LOAD = "load"
-    SET_ASIDE = "set_aside"
-    COUNT_AGAIN = "count_again"
+    EXCLUDE = "exclude"
+    INCLUDE = "include"
     VOID = "void"
     RESTORE = "restore"
 
@@ -330,15 +330,13 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         "Only finished pieces without a result are loaded.",
         "Finish it first, undo its break, or choose another.",
     ),
-    Act.SET_ASIDE: Allowed(
+    Act.EXCLUDE: Allowed(
         frozenset({_P.BROKEN}),
         rule="Only a broken piece can be set aside.",
         do="Void it instead.",
         found="{label} has no result yet",
     ),
-    Act.COUNT_AGAIN: Allowed(
-        _ANY, (Bar(lambda one: not one.set_aside, "{label} is not set aside", "It counts already."),)
-    ),
+    Act.INCLUDE: Allowed(_ANY, (Bar(lambda one: not one.set_aside, "{label} is not set aside", "It counts already."),)),
     Act.VOID: Allowed(
         _STANDING,
         (

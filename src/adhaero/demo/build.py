@@ -12,12 +12,12 @@ from adhaero.bench.breaking import pulls
 from adhaero.bench.breaking import view as breaking_view
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.live_rigs import RigHub
-from adhaero.bench.compare import set_aside
+from adhaero.bench.compare import exclusions
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.cure import checks, sizes
 from adhaero.bench.cure import view as cure_view
-from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.glue import batches, clamps
 from adhaero.bench.over import making, void
 from adhaero.bench.plan import boards, edits, factors, levels, sets, settled, trials
 from adhaero.bench.plan import view as plan_view
@@ -238,14 +238,14 @@ def _glue_shafts(builder: _Builder, trial_id: int) -> None:
             ]
             chosen = sorted(mine, key=lambda piece: piece.glue_turn)[: 6 if turn == 0 else 12]
             builder.at(19 - turn, hour % 24)
-            entry = glue_ups.GlueUpEntry(
+            entry = batches.BatchEntry(
                 tuple(piece.id for piece in chosen),
                 glue,
                 shop_temperature=f"{18.5 + builder.random.random() * 2:.1f} °C",
                 humidity=f"{48 + turn} %",
                 wood_moisture="9.4 %",
             )
-            glue_ups.start_batch(file, trial_id, entry)
+            batches.start_batch(file, trial_id, entry)
             clamps.put_clamps_on(file, trial_id, [p.id for p in chosen])
             if glue == "Plover" and turn == 1:
                 slid = chosen[2].id
@@ -338,7 +338,7 @@ def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: 
         failure = FailedIn.BOTH
     pulls.keep_pull(file, trial_id, piece.pulls[-1].id, Judgement(PullOutcome.BROKE, torn, failure))
     if crooked:
-        set_aside.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
+        exclusions.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
 
 
 def _build_blades(builder: _Builder) -> None:
@@ -355,8 +355,8 @@ def _build_blades(builder: _Builder) -> None:
     for first, minutes in ((0, 165), (6, 108), (12, 41)):
         builder.clock.set(now - timedelta(minutes=minutes))
         chosen = tuple(piece.id for piece in pieces[first : first + 6])
-        entry = glue_ups.GlueUpEntry(chosen, "Wren", shop_temperature="19.5 °C", humidity="52 %", wood_moisture="9.1 %")
-        glue_ups.start_batch(file, trial_id, entry)
+        entry = batches.BatchEntry(chosen, "Wren", shop_temperature="19.5 °C", humidity="52 %", wood_moisture="9.1 %")
+        batches.start_batch(file, trial_id, entry)
         clamps.put_clamps_on(file, trial_id, chosen)
 
 

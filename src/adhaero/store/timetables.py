@@ -48,7 +48,7 @@ class TaskRow:
     trial_id: int
     name: str
     kind: TaskKind
-    glue_up: str
+    batch: str
     begin_utc: str
     end_utc: str
     odd: bool
@@ -70,7 +70,7 @@ class NewTask(TypedDict):
     trial_id: int
     name: str
     kind: TaskKind
-    glue_up: str
+    batch: str
     begin_utc: str
     end_utc: str
     odd: bool
@@ -112,7 +112,7 @@ def list_tasks(connection: sqlite3.Connection, trial_id: int) -> list[TaskRow]:
     return fetch_all(
         connection,
         TaskRow,
-        "SELECT id, trial_id, name, kind, glue_up, begin_utc, end_utc, odd, pinned, pieces FROM task"
+        "SELECT id, trial_id, name, kind, batch, begin_utc, end_utc, odd, pinned, pieces FROM task"
         " WHERE trial_id = :trial ORDER BY begin_utc, end_utc, id",
         {"trial": trial_id},
     )

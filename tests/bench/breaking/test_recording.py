@@ -16,8 +16,8 @@ from adhaero.bench.breaking.pulls import arm, keep_pull, recover_pulls, retry_pu
 from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
-from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over.undo import undo
 from adhaero.core.errors import RigError, StateError
 from adhaero.rig.reader import LinkState
@@ -243,7 +243,7 @@ def test_the_force_in_a_clamp_is_kept_from_a_load_cell(tmp_path: Path) -> None:
             wait_for(lambda: len(live.reader.recent) > 150)
             with pytest.raises(StateError, match="is not in a clamp"):
                 run_steps.keep_clamp_force(shop.file, hub, shop.trial, ids, rig_id)
-            glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Wren"))
+            batches.start_batch(shop.file, shop.trial, BatchEntry(ids, "Wren"))
             clamps.put_clamps_on(shop.file, shop.trial, ids)
             run_steps.keep_clamp_force(shop.file, hub, shop.trial, ids[:1], rig_id)
         finally:

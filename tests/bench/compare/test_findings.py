@@ -13,7 +13,7 @@ from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.cure import exposures
-from adhaero.bench.glue import clamps, glue_ups
+from adhaero.bench.glue import batches, clamps
 from adhaero.bench.plan import factors, levels
 from adhaero.bench.plan.levels import LevelEntry
 from adhaero.cli import app
@@ -130,7 +130,7 @@ def test_a_cause_that_was_not_meant_to_vary_is_named(tmp_path: Path) -> None:
     order = sorted(shop.pieces, key=lambda one: one.label)
     first = [one.id for turn, one in enumerate(order) if turn % 2]
     for ids in (first, [one.id for one in order if one.id not in first]):
-        glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry(ids, "Wren", shop_temperature="19.5 °C"))
+        batches.start_batch(shop.file, shop.trial, batches.BatchEntry(ids, "Wren", shop_temperature="19.5 °C"))
         clamps.put_clamps_on(shop.file, shop.trial, ids)
         shop.clock.forward(hours=2)
         clamps.take_clamps_off(shop.file, shop.trial, ids)

@@ -13,8 +13,8 @@ from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
 from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.cure import exposures
 from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.glue.batches import BatchEntry, start_batch
 from adhaero.bench.glue.clamps import put_clamps_on
-from adhaero.bench.glue.glue_ups import GlueUpEntry, start_batch
 from adhaero.bench.plan import factors, levels, sets, settled
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry, add_boards
@@ -170,8 +170,8 @@ def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path:
     edit_figure(shop.file, view_shop(shop.file).glues[0].id, "lowest_temperature_c", "", "10 °C")
     shop.saw()
     for name, entry in (
-        ("planed", GlueUpEntry([], "Wren", shop_temperature="6 °C", note="the door stood open")),
-        ("toothed", GlueUpEntry([], "Wren", shop_temperature="19 °C")),
+        ("planed", BatchEntry([], "Wren", shop_temperature="6 °C", note="the door stood open")),
+        ("toothed", BatchEntry([], "Wren", shop_temperature="19 °C")),
     ):
         ids = [one.id for one in shop.pieces if one.set == name]
         start_batch(shop.file, shop.trial, replace(entry, pieces=ids))
@@ -190,7 +190,7 @@ def test_a_cold_glue_up_is_named_by_the_family_where_the_glue_has_no_card(tmp_pa
     shop.edit("glue", "Teal")
     shop.saw()
     ids = [one.id for one in shop.pieces]
-    start_batch(shop.file, shop.trial, GlueUpEntry(ids, "Teal", "casein", shop_temperature="1 °C"))
+    start_batch(shop.file, shop.trial, BatchEntry(ids, "Teal", "casein", shop_temperature="1 °C"))
     put_clamps_on(shop.file, shop.trial, ids)
     broken(shop.cure(), {"planed": 500, "toothed": 700})
     (cold,) = [one for one in compare(shop).mind if "colder" in one]

@@ -10,7 +10,7 @@ from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
-from adhaero.bench.compare.set_aside import exclude_piece, put_piece_back
+from adhaero.bench.compare.exclusions import exclude_piece, include_piece
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure.sizes import measure
 from adhaero.bench.glue import clamps
@@ -81,7 +81,7 @@ def test_a_piece_set_aside_is_listed_with_its_reason_and_put_back(shop: Shop) ->
     assert view.excluded_ids == [piece.id]
     assert next(use for use in view.use if use.name == piece.set).counted == 3
     assert "fixture slipped" in export_breaks(shop.file, shop.trial, Choice()).content
-    put_piece_back(shop.file, shop.trial, piece.id)
+    include_piece(shop.file, shop.trial, piece.id)
     assert view_compare(shop.file, shop.trial, Choice()).analysis == before.analysis
 
 
@@ -166,10 +166,10 @@ def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
     boards.add_boards(shop.file, shop.trial, boards.BoardEntry("larch", "3"))
     add_control(shop.file, shop.trial, "solid")
     shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N", "980 N", "1 kN", "1010 N"]})
-    view = view_compare(shop.file, shop.trial, Choice(against_baseline=True))
-    assert (view.baselines, view.control) == (("Solid",), "Solid")
+    view = view_compare(shop.file, shop.trial, Choice(against_control=True))
+    assert (view.controls, view.control) == (("Solid",), "Solid")
     assert [(pair.a, pair.b) for pair in view.pairs] == [("planed", "Solid"), ("toothed", "Solid")]
-    assert '--control "Solid"' in export_breaks(shop.file, shop.trial, Choice(against_baseline=True)).command
+    assert '--control "Solid"' in export_breaks(shop.file, shop.trial, Choice(against_control=True)).command
 
 
 def test_a_set_of_an_earlier_trial_stands_beside_the_results(tmp_path: Path) -> None:

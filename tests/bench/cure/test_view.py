@@ -12,7 +12,7 @@ from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure import checks, exposures, panels, readings, sizes
 from adhaero.bench.cure import view as cure_view
 from adhaero.bench.cure.view import CuringPiece, CuringView
-from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps, wrong_set
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_set
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.today import view_today
 from adhaero.bench.plan import levels
@@ -216,7 +216,7 @@ def test_two_coats_have_their_wait_before_the_last(tmp_path: Path) -> None:
     shop.edit("spread", "coat, wait 10 min, coat again")
     shop.saw()
     one, other = (piece.id for piece in shop.pieces[:2])
-    glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry([one, other], "Wren"))
+    batches.start_batch(shop.file, shop.trial, batches.BatchEntry([one, other], "Wren"))
     run_steps.mark_step(shop.file, shop.trial, [one], "coat")
     first = next(p for p in run_sheet.view_run_sheet(shop.file, shop.trial, 1).pieces if p.id == one)
     assert (first.next, first.coat_due_utc) == ("spread", "2026-03-02T08:10:00.000Z")
@@ -310,8 +310,8 @@ def test_moisture_read_several_times_counts_with_its_mean(tmp_path: Path) -> Non
     shop = new_shop(tmp_path).plan().saw()
     glue = view_shop(shop.file).glues[0]
     edit_glue(shop.file, glue.id, "kept", "", "by the stove")
-    entry = glue_ups.GlueUpEntry([shop.pieces[0].id], "Wren", wood_moisture="9 %; 9.6; 8.4 %")
-    glue_ups.start_batch(shop.file, shop.trial, entry)
+    entry = batches.BatchEntry([shop.pieces[0].id], "Wren", wood_moisture="9 %; 9.6; 8.4 %")
+    batches.start_batch(shop.file, shop.trial, entry)
     (batch,) = view_making(shop.file, shop.trial).batches
     assert batch.glue_kept == "by the stove"
     assert (batch.wood_moisture_pct, batch.wood_moisture_typed) == (pytest.approx(9.0), "9 %; 9.6 %; 8.4 %")
@@ -320,9 +320,9 @@ def test_moisture_read_several_times_counts_with_its_mean(tmp_path: Path) -> Non
 def test_a_glue_up_stays_within_its_trial_and_two_tablets_do_not_press_twice(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw()
     with pytest.raises(NotThere, match="no piece 999"):
-        glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry([shop.pieces[0].id, 999], "Wren"))
+        batches.start_batch(shop.file, shop.trial, batches.BatchEntry([shop.pieces[0].id, 999], "Wren"))
     one = shop.pieces[0].id
-    glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry([one], "Wren"))
+    batches.start_batch(shop.file, shop.trial, batches.BatchEntry([one], "Wren"))
     run_steps.mark_step(shop.file, shop.trial, [one], "spread")
     with pytest.raises(StateError, match="has its glue already"):
         run_steps.mark_step(shop.file, shop.trial, [one], "spread")

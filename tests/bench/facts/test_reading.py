@@ -11,8 +11,8 @@ from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.exclusions import exclude_piece
 from adhaero.bench.compare.findings import Wishes, view_findings
-from adhaero.bench.compare.set_aside import exclude_piece
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure import sizes
 from adhaero.bench.cure.view import view_curing
@@ -63,7 +63,7 @@ def do_something(shop: Shop, random: Random) -> None:
             lambda: exclude_piece(shop.file, shop.trial, piece.id, "split"),
             lambda: mark_odd(shop.file, shop.trial, piece.id, "gap"),
             lambda: void.void_piece(shop.file, shop.trial, piece.id, "slid"),
-            lambda: void.unvoid_piece(shop.file, shop.trial, piece.id),
+            lambda: void.restore_piece(shop.file, shop.trial, piece.id),
             lambda: pieces.relabel(shop.file, shop.trial, piece.id, piece.label, f"Q-{random.randrange(999)}"),
             lambda: shop.edit("depth_mm", f"{random.uniform(8, 10):.1f} mm"),
             lambda: shop.edit("cure_time_s", f"{random.randrange(1, 90)} h"),

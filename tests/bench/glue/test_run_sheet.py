@@ -9,8 +9,8 @@ from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
-from adhaero.bench.glue import clamps, glue_ups, run_sheet, run_steps
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.glue.run_sheet import GlueStep, view_run_sheet
 from adhaero.bench.glue.run_steps import mark_step
 from adhaero.bench.saw import pieces
@@ -27,7 +27,7 @@ from tests.shops import Shop, new_shop
 def shop(tmp_path: Path) -> Shop:
     """A glue-up of all eight pieces, nothing done yet."""
     shop = new_shop(tmp_path).plan().saw()
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces], "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry([one.id for one in shop.pieces], "Wren"))
     return shop
 
 
@@ -113,7 +113,7 @@ def test_what_is_laid_out_and_weighed(tmp_path: Path) -> None:
     save_clamps(shop.file, ClampsEntry("cast weight", "weight", "4", "40 kg", side_by_side="2"))
     pieces.mark_sawn(shop.file, shop.trial, [one.id for one in shop.pieces])
     run_steps.mark_prepared(shop.file, shop.trial, [shop.pieces[0].id])
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id for one in shop.pieces[:5]], "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry([one.id for one in shop.pieces[:5]], "Wren"))
     found = sheet(shop)
     # 5 · 270 mm² · 250 g/m² usual for epoxy · 2 faces · 1.3
     assert found.mass_g == pytest.approx(0.8775)

@@ -9,7 +9,7 @@ from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
-from adhaero.bench.glue import glue_ups
+from adhaero.bench.glue import batches
 from adhaero.bench.glue.wrong_set import reassign_piece
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.void import void_piece
@@ -90,7 +90,7 @@ def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> N
     shop.add("Heron", "epoxy")
     shop.saw()
     wren = next(one for one in shop.pieces if one.set == "Wren")
-    glue_ups.start_batch(shop.file, shop.trial, glue_ups.GlueUpEntry([wren.id], "Wren"))
+    batches.start_batch(shop.file, shop.trial, batches.BatchEntry([wren.id], "Wren"))
     index = [one.id for one in shop.pieces].index(wren.id)
     with pytest.raises(AdhaeroError, match="was glued with Wren, and Heron is made with Heron"):
         move(shop, index, "Heron")

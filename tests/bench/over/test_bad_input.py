@@ -10,11 +10,11 @@ from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import keep_pull, retry_pull
 from adhaero.bench.breaking.typed_load import BeyondRig
 from adhaero.bench.breaking.view import view_break
-from adhaero.bench.compare.set_aside import exclude_piece
+from adhaero.bench.compare.exclusions import exclude_piece
 from adhaero.bench.cure import sizes
 from adhaero.bench.facts.times import check_moment
-from adhaero.bench.glue import clamps, glue_ups
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over import void
 from adhaero.bench.plan import boards, edits, settled, trials
 from adhaero.bench.plan import view as plan_view
@@ -192,15 +192,15 @@ def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("act", "kind", "words"),
     [
-        (lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([], "Wren")), EntryError, "."),
-        (lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], " ")), EntryError, "No glue is named"),
+        (lambda s: batches.start_batch(s.file, s.trial, BatchEntry([], "Wren")), EntryError, "."),
+        (lambda s: batches.start_batch(s.file, s.trial, BatchEntry([first(s)], " ")), EntryError, "No glue is named"),
         (
-            lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Heron", "epoxy")),
+            lambda s: batches.start_batch(s.file, s.trial, BatchEntry([first(s)], "Heron", "epoxy")),
             StateError,
             "planned with Wren, not Heron",
         ),
         (
-            lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren", humidity="140 %")),
+            lambda s: batches.start_batch(s.file, s.trial, BatchEntry([first(s)], "Wren", humidity="140 %")),
             EntryError,
             "makes no sense",
         ),
@@ -223,7 +223,7 @@ def test_making_refuses_what_cannot_be(act: Callable[[Shop], object], kind: type
 
 def test_times_of_a_person_are_in_the_past_and_in_order(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan().saw()
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry([first(shop)], "Wren"))
     with pytest.raises(EntryError, match="has not come yet"):
         clamps.put_clamps_on(shop.file, shop.trial, [first(shop)], "2026-03-02T09:00:00Z")
     with pytest.raises(EntryError, match="no time zone"):

@@ -8,10 +8,10 @@ import pytest
 from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import retry_pull
-from adhaero.bench.compare.set_aside import exclude_piece, put_piece_back
+from adhaero.bench.compare.exclusions import exclude_piece, include_piece
 from adhaero.bench.cure import sizes
-from adhaero.bench.glue import clamps, glue_ups, run_steps
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps, run_steps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.glue.wrong_set import reassign_piece
 from adhaero.bench.over import void
 from adhaero.bench.over.undo import redo, undo, view_history
@@ -84,7 +84,7 @@ def with_plank(folder: Path) -> Shop:
 
 def laid_out(folder: Path) -> Shop:
     shop = sawn(folder)
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([first(shop)], "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry([first(shop)], "Wren"))
     return shop
 
 
@@ -140,8 +140,8 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "removing the trial": (planned, lambda s: trials.remove_trial(s.file, s.trial)),
     "ticks at the saw": (sawn, lambda s: pieces.mark_sawn(s.file, s.trial, [first(s)], sawn=False)),
     "a label": (sawn, lambda s: pieces.relabel(s.file, s.trial, first(s), s.pieces[0].label, "Q-1")),
-    "a glue-up": (sawn, lambda s: glue_ups.start_batch(s.file, s.trial, GlueUpEntry([first(s)], "Wren"))),
-    "a note": (glued, lambda s: glue_ups.note_batch(s.file, s.trial, 1, "", "cold in here")),
+    "a glue-up": (sawn, lambda s: batches.start_batch(s.file, s.trial, BatchEntry([first(s)], "Wren"))),
+    "a note": (glued, lambda s: batches.note_batch(s.file, s.trial, 1, "", "cold in here")),
     "clamps off": (glued, lambda s: clamps.take_clamps_off(s.file, s.trial, [first(s)])),
     "a void": (glued, lambda s: void.void_piece(s.file, s.trial, first(s), "slid")),
     "a size": (ready_shop, lambda s: sizes.measure(s.file, s.trial, first(s), "width_mm", "", "29.9")),
@@ -258,6 +258,6 @@ def test_a_name_that_was_taken_since_is_not_put_back_twice(tmp_path: Path) -> No
 def test_the_history_says_what_was_done(tmp_path: Path) -> None:
     shop = broken(ready_shop(tmp_path))
     exclude_piece(shop.file, shop.trial, first(shop), "slipped")
-    put_piece_back(shop.file, shop.trial, first(shop))
+    include_piece(shop.file, shop.trial, first(shop))
     said = [change.what for change in view_history(shop.file, shop.trial)]
     assert said[1:4] == ["Set a piece aside", "Kept a break", "Clamps off"], said

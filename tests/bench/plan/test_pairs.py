@@ -4,8 +4,8 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.glue import clamps, glue_ups, run_sheet
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps, run_sheet
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.plan import levels, sets, settled
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry, add_boards, remove_board, take_from_shop
@@ -70,7 +70,7 @@ def test_what_is_done_with_one_half_is_done_with_both(shop: Shop) -> None:
     pieces.mark_sawn(shop.file, shop.trial, [one.id])
     sawn = [piece for piece in shop.pieces if piece.state == "sawn"]
     assert len(sawn) == 2
-    batch = glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([one.id], "Wren"))
+    batch = batches.start_batch(shop.file, shop.trial, BatchEntry([one.id], "Wren"))
     assert {piece.set for piece in shop.pieces if piece.batch == 1} == {"kept dry", "soaked 24 h"}
     assert len(run_sheet.view_run_sheet(shop.file, shop.trial, batch).pieces) == 2
     clamps.put_clamps_on(shop.file, shop.trial, [one.id])

@@ -11,8 +11,8 @@ from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.view import view_compare
-from adhaero.bench.glue import glue_ups
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over.rack import view_rack
 from adhaero.bench.plan import boards, dry_run, edits, factors, sets, settled, starters
 from adhaero.bench.plan import levels as plan_levels
@@ -271,7 +271,7 @@ def test_another_scheme_relabels_until_something_is_glued(shop: Shop) -> None:
     shop.edit("label_scheme", "{trial}.{no}")
     assert {one.label for one in shop.pieces} == {f"1.0{n}" for n in range(1, 9)}
     assert view(shop).amendments == []
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry([shop.pieces[0].id], "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry([shop.pieces[0].id], "Wren"))
     with pytest.raises(StateError, match="What is written on them stays"):
         shop.edit("label_scheme", "{set}-{no}")
 

@@ -8,8 +8,8 @@ import pytest
 
 from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
-from adhaero.bench.glue import clamps, glue_ups
-from adhaero.bench.glue.glue_ups import GlueUpEntry
+from adhaero.bench.glue import batches, clamps
+from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over.calendar import make_calendar
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.today import view_today
@@ -69,7 +69,7 @@ def test_a_timetable_is_made_and_kept(shop: Shop) -> None:
 def test_the_next_glue_up_is_offered_and_comes_on_today(shop: Shop) -> None:
     search(shop)
     first = tasks(shop, "glue")[0]
-    assert view_making(shop.file, shop.trial).next_glue_up == first.piece_ids
+    assert view_making(shop.file, shop.trial).next_batch == first.piece_ids
     coming = view_today(shop.file).coming
     assert (coming[0].at_utc, coming[0].words) == (first.begin_utc, "Glue with Wren: 2 sets, 4 pieces")
 
@@ -90,7 +90,7 @@ def test_what_slipped_is_told_and_the_rest_is_planned_anew(shop: Shop) -> None:
     first, second = tasks(shop, "glue")
     shop.clock.forward(hours=3)
     assert view(shop).late >= 2
-    glue_ups.start_batch(shop.file, shop.trial, GlueUpEntry(first.piece_ids, "Wren"))
+    batches.start_batch(shop.file, shop.trial, BatchEntry(first.piece_ids, "Wren"))
     clamps.put_clamps_on(shop.file, shop.trial, first.piece_ids)
     search(shop)
     assert [task.piece_ids for task in tasks(shop, "glue")] == [second.piece_ids]

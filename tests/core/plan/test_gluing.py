@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from adhaero.core.plan.clamping import ClampKind, Clamps, choose_set_up
-from adhaero.core.plan.gluing import GlueCard, compute_glue_need, compute_void_share, split_glue_up
+from adhaero.core.plan.gluing import GlueCard, compute_glue_need, compute_void_share, split_batch
 
 KG = 9.80665
 
@@ -37,8 +37,8 @@ def test_what_the_price_waits_for_is_named() -> None:
 
 
 def test_pieces_that_fit_the_open_time() -> None:
-    assert split_glue_up(40, 50, 360) == (7, 6)
-    assert split_glue_up(3, 600, 300) == (1, 3), "at least one"
+    assert split_batch(40, 50, 360) == (7, 6)
+    assert split_batch(3, 600, 300) == (1, 3), "at least one"
 
 
 def test_a_gap_keeps_the_share_that_was_water() -> None:

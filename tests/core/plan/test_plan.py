@@ -47,11 +47,11 @@ def test_a_set_on_one_board_is_named() -> None:
 
 
 def test_one_glue_up_for_each_set_is_named() -> None:
-    pieces = [Dealt(name, "B", "ash", glue_up=up) for name, up in (("Heron", "1"), ("Wren", "2")) for _ in range(3)]
+    pieces = [Dealt(name, "B", "ash", batch=up) for name, up in (("Heron", "1"), ("Wren", "2")) for _ in range(3)]
     assert find_confounds(pieces) == (
         "Each set was glued in one glue-up of its own: one bad mix or slow clamping would look like the set.",
     )
-    shared = [*pieces, Dealt("Heron", "B", "ash", glue_up="3")]
+    shared = [*pieces, Dealt("Heron", "B", "ash", batch="3")]
     assert find_confounds(shared) == ()
 
 

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from adhaero.core.plan.greedy import find_finish, place_in_turn
-from adhaero.core.plan.tasks import GlueUp, Line, Making, TaskKind, Timetable, estimate_horizon
+from adhaero.core.plan.tasks import Line, Making, PlannedBatch, TaskKind, Timetable, estimate_horizon
 from adhaero.core.plan.timetable import find_remedies, solve
 
 DAY = 1440
@@ -21,8 +21,8 @@ def line(key: str, clamp: int = 120, cure: int = 24 * 60, **changes: object) -> 
 
 
 def making(*lines: Line, glue: int = 20, **changes: object) -> Making:
-    glue_ups = tuple(GlueUp(f"g{one.key}", glue, (one,)) for one in lines)
-    plain = Making(glue_ups, WEEK, min(40 * DAY, estimate_horizon(glue_ups, 50 * 60)), clamps=(("bar", 4),))
+    batches = tuple(PlannedBatch(f"g{one.key}", glue, (one,)) for one in lines)
+    plain = Making(batches, WEEK, min(40 * DAY, estimate_horizon(batches, 50 * 60)), clamps=(("bar", 4),))
     return replace(plain, **changes)  # type: ignore[arg-type]
 
 
@@ -37,7 +37,7 @@ def at(found: Timetable, kind: TaskKind, key: str) -> tuple[int, int]:
 
 def check(wanted: Making, found: Timetable) -> None:
     """Hold a timetable to its limits, one by one, without the solver."""
-    lines = {one.key: one for glue_up in wanted.glue_ups for one in glue_up.lines}
+    lines = {one.key: one for batch in wanted.batches for one in batch.lines}
     by_hand = [task for task in found.tasks if task.kind not in (TaskKind.CLAMP, TaskKind.CURE, TaskKind.EXPOSE)]
     for task in by_hand:
         busy = sum(other.start <= task.start < other.end for other in by_hand)
@@ -55,7 +55,7 @@ def check(wanted: Making, found: Timetable) -> None:
             )
             assert taken <= number
     for one in lines.values():
-        closed = next(t.end for t in found.tasks if t.kind is TaskKind.GLUE and t.glue_up == f"g{one.key}")
+        closed = next(t.end for t in found.tasks if t.kind is TaskKind.GLUE and t.batch == f"g{one.key}")
         assert at(found, TaskKind.BREAK, one.key)[0] - closed >= one.cure_min - (one.age_give_min or 0)
         assert at(found, TaskKind.MEASURE, one.key)[0] >= at(found, TaskKind.RELEASE, one.key)[1]
 
@@ -105,7 +105,7 @@ def test_ages_are_broken_at_their_hour() -> None:
     found = best(wanted)
     assert found is not None
     for one in ages:
-        closed = next(t.end for t in found.tasks if t.kind is TaskKind.GLUE and t.glue_up == f"g{one.key}")
+        closed = next(t.end for t in found.tasks if t.kind is TaskKind.GLUE and t.batch == f"g{one.key}")
         assert abs(at(found, TaskKind.BREAK, one.key)[0] - closed - one.cure_min) <= 5
 
 
@@ -129,7 +129,7 @@ def test_a_clamp_time_that_ends_at_night_does_not_fit_and_what_would_is_told() -
     allowed = best(replace(wanted, odd_hours=True))
     assert allowed is not None
     assert allowed.odd == 1
-    wider = replace(wanted, glue_ups=(GlueUp("gn", 20, (line("n", clamp=12 * 60, give_min=150),)),))
+    wider = replace(wanted, batches=(PlannedBatch("gn", 20, (line("n", clamp=12 * 60, give_min=150),)),))
     assert best(wider) is not None
 
 
@@ -159,14 +159,14 @@ def test_what_has_happened_stays_and_the_rest_follows() -> None:
     assert found is not None
     assert at(found, TaskKind.CLAMP, "r")[0] == -60
     assert at(found, TaskKind.RELEASE, "o")[0] >= 9 * 60
-    assert not any(task.kind is TaskKind.GLUE and task.glue_up in ("gr", "go") for task in found.tasks)
+    assert not any(task.kind is TaskKind.GLUE and task.batch in ("gr", "go") for task in found.tasks)
 
 
 def test_a_trial_over_years_is_solved() -> None:
     ages = [line(f"y{years}", 60, years * 525_960, age_give_min=3 * DAY) for years in (1, 5)]
     windows = tuple((day * DAY + 480, day * DAY + 1080) for day in range(1900) if day % 7 < 5)
-    glue_ups = tuple(GlueUp(f"g{one.key}", 20, (one,)) for one in ages)
-    found = best(Making(glue_ups, windows, estimate_horizon(glue_ups, 3000), clamps=(("bar", 4),)))
+    batches = tuple(PlannedBatch(f"g{one.key}", 20, (one,)) for one in ages)
+    found = best(Making(batches, windows, estimate_horizon(batches, 3000), clamps=(("bar", 4),)))
     assert found is not None
     assert found.finish == pytest.approx(5 * 525_960, abs=8 * DAY)
 

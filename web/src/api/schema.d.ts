@@ -174,10 +174,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Unvoid Piece
+         * Restore Piece
          * @description Put a void piece back.
          */
-        post: operations["unvoid_piece"];
+        post: operations["restore_piece"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2198,10 +2198,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Put Piece Back
+         * Include Piece
          * @description Let a piece that was set aside count again.
          */
-        post: operations["put_piece_back"];
+        post: operations["include_piece"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2369,7 +2369,7 @@ export interface components {
          * @description What is done to a piece, from the saw to Compare, where its state matters.
          * @enum {string}
          */
-        Act: "saw" | "unsaw" | "glue" | "prepare" | "coat" | "spread" | "close" | "clamp" | "keep_force" | "release" | "change_set" | "swap_parts" | "change_age" | "put_in" | "take_out" | "untick" | "mark_odd" | "load" | "set_aside" | "count_again" | "void" | "restore";
+        Act: "saw" | "unsaw" | "glue" | "prepare" | "coat" | "spread" | "close" | "clamp" | "keep_force" | "release" | "change_set" | "swap_parts" | "change_age" | "put_in" | "take_out" | "untick" | "mark_odd" | "load" | "exclude" | "include" | "void" | "restore";
         /**
          * Again
          * @description How to plan again: all of it, or only what is missing.
@@ -2601,6 +2601,55 @@ export interface components {
             spread_typed: string;
             /** Photo Id */
             photo_id: number | null;
+        };
+        /**
+         * BatchEntry
+         * @description A glue-up as typed.
+         */
+        BatchEntry: {
+            /** Pieces */
+            pieces: number[];
+            /** Glue */
+            glue: string;
+            /**
+             * Family
+             * @default
+             */
+            family: components["schemas"]["GlueFamily"] | "";
+            /** Opened On */
+            opened_on?: string | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Kept
+             * @default
+             */
+            kept: string;
+            /**
+             * Shop Temperature
+             * @default
+             */
+            shop_temperature: string;
+            /**
+             * Humidity
+             * @default
+             */
+            humidity: string;
+            /**
+             * Wood Moisture
+             * @default
+             */
+            wood_moisture: string;
+            /** Started Utc */
+            started_utc?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Board
@@ -2921,8 +2970,8 @@ export interface components {
             block: string | null;
             /** Control */
             control: string | null;
-            /** Baselines */
-            baselines: string[];
+            /** Controls */
+            controls: string[];
             /** Dots */
             dots: components["schemas"]["Dot"][];
             /** Groups */
@@ -3715,55 +3764,6 @@ export interface components {
          */
         GlueStep: "coat" | "spread" | "closed" | "clamped";
         /**
-         * GlueUpEntry
-         * @description A glue-up as typed.
-         */
-        GlueUpEntry: {
-            /** Pieces */
-            pieces: number[];
-            /** Glue */
-            glue: string;
-            /**
-             * Family
-             * @default
-             */
-            family: components["schemas"]["GlueFamily"] | "";
-            /** Opened On */
-            opened_on?: string | null;
-            /**
-             * Lot
-             * @default
-             */
-            lot: string;
-            /**
-             * Kept
-             * @default
-             */
-            kept: string;
-            /**
-             * Shop Temperature
-             * @default
-             */
-            shop_temperature: string;
-            /**
-             * Humidity
-             * @default
-             */
-            humidity: string;
-            /**
-             * Wood Moisture
-             * @default
-             */
-            wood_moisture: string;
-            /** Started Utc */
-            started_utc?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
          * GlueView
          * @description A glue in the shop with what to mind.
          */
@@ -4265,8 +4265,8 @@ export interface components {
             sets: components["schemas"]["SetChoice"][];
             /** Glues */
             glues: string[];
-            /** Next Glue Up */
-            next_glue_up: number[];
+            /** Next Batch */
+            next_batch: number[];
             /** Air */
             air: components["schemas"]["AirOf"][];
         };
@@ -6366,7 +6366,7 @@ export interface operations {
             };
         };
     };
-    unvoid_piece: {
+    restore_piece: {
         parameters: {
             query?: never;
             header?: never;
@@ -8446,7 +8446,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["GlueUpEntry"];
+                "application/json": components["schemas"]["BatchEntry"];
             };
         };
         responses: {
@@ -9758,7 +9758,7 @@ export interface operations {
             query?: {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
-                against_baseline?: boolean;
+                against_control?: boolean;
             };
             header?: never;
             path: {
@@ -9793,7 +9793,7 @@ export interface operations {
             query?: {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
-                against_baseline?: boolean;
+                against_control?: boolean;
                 line?: string;
                 weights?: string;
                 base?: string;
@@ -9864,7 +9864,7 @@ export interface operations {
             query?: {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
-                against_baseline?: boolean;
+                against_control?: boolean;
             };
             header?: never;
             path: {
@@ -9899,7 +9899,7 @@ export interface operations {
             query?: {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
-                against_baseline?: boolean;
+                against_control?: boolean;
             };
             header?: never;
             path: {
@@ -9965,7 +9965,7 @@ export interface operations {
             };
         };
     };
-    put_piece_back: {
+    include_piece: {
         parameters: {
             query?: never;
             header?: never;

@@ -7,7 +7,7 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 interface Props {
   dots: Schemas["Dot"][];
   groups: Schemas["Group"][];
-  baselines: string[];
+  controls: string[];
   unit: Shown;
   selected: number | null;
   onSelect: (pieceId: number) => void;
@@ -28,7 +28,7 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
   return placed;
 }
 
-export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Props) {
+export function Strip({ dots, groups, controls, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
   const shown = dots.filter((dot) => dot.strength !== null);
   const values = shown.map((dot) => convert(dot.strength ?? 0, unit));
@@ -58,7 +58,7 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
   );
   // with one solid set a wood there is no one band of the wood
   const solid =
-    baselines.length === 1 ? groups.find((group) => group.level === baselines[0])?.typical_ci95 : null;
+    controls.length === 1 ? groups.find((group) => group.level === controls[0])?.typical_ci95 : null;
   const wood = solid ? { low: convert(solid[0], unit), high: convert(solid[1], unit) } : null;
   const ends = groups.flatMap((group) => {
     const end = group.at_least ?? group.at_most;
@@ -143,7 +143,7 @@ export function Strip({ dots, groups, baselines, unit, selected, onSelect }: Pro
         Plot.text(groups, {
           x: start,
           y: (group) => rowOf(group.level) + 0.5,
-          text: (group) => (baselines.includes(group.level) ? "control" : (group.letters ?? "")),
+          text: (group) => (controls.includes(group.level) ? "control" : (group.letters ?? "")),
           textAnchor: "end",
           dx: -8,
           fontSize: 14,

@@ -24,7 +24,7 @@ const KINDS: Record<string, string> = {
 
 export function ComparePage() {
   const { id, selected, select } = useTrial();
-  const [asked, setAsked] = useState<Asked>({ against_baseline: false });
+  const [asked, setAsked] = useState<Asked>({ against_control: false });
   const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
   const compare = useCompare(id, asked);
   const found = useFindings(id, asked, wishes);
@@ -72,7 +72,7 @@ export function ComparePage() {
         <Strip
           dots={view.dots}
           groups={view.groups}
-          baselines={view.baselines}
+          controls={view.controls}
           unit={units.strength(view.kind)}
           selected={selected}
           onSelect={select}
@@ -96,15 +96,15 @@ export function ComparePage() {
           ]}
           onChange={(choice) => setAsked({ ...asked, within_boards: choice === "within" })}
         />
-        {view.baselines.length === 1 && (
+        {view.controls.length === 1 && (
           <Choice
             label="Each set against"
             value={view.control ? "baseline" : "each"}
             options={[
               ["each", "each other"],
-              ["baseline", `the baseline (${view.baselines[0]})`],
+              ["baseline", `the baseline (${view.controls[0]})`],
             ]}
-            onChange={(choice) => setAsked({ ...asked, against_baseline: choice === "baseline" })}
+            onChange={(choice) => setAsked({ ...asked, against_control: choice === "baseline" })}
           />
         )}
       </div>

@@ -15,7 +15,7 @@ const strengthOf = (group: Schemas["Group"]) => group.typical ?? group.at_least 
 /** The pairs that matter most for the verdict: those of the strongest joints first, of solid wood last. */
 function leadingPairs(view: Schemas["CompareView"]) {
   const strongest = [...view.groups].sort((a, b) => strengthOf(b) - strengthOf(a)).map((one) => one.level);
-  const isBaseline = (level: string) => view.baselines.includes(level);
+  const isBaseline = (level: string) => view.controls.includes(level);
   const order = [...strongest.filter((one) => !isBaseline(one)), ...strongest.filter(isBaseline)];
   const place = (pair: Schemas["PairWords"]) => order.indexOf(pair.a) + order.indexOf(pair.b);
   if (view.pairs.length <= MOST_PAIRS) return view.pairs;

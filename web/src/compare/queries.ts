@@ -7,7 +7,7 @@ export interface Asked {
   /** Left out: what the plan judges. */
   estimate?: "joint" | "glueline";
   within_boards?: boolean;
-  against_baseline: boolean;
+  against_control: boolean;
 }
 
 const params = (id: number, asked: Asked) => ({ params: { path: { trial_id: id }, query: asked } });
@@ -52,7 +52,7 @@ export const useCommand = (id: number, asked: Asked) =>
   });
 
 export function fileAddress(id: number, asked: Asked): string {
-  const query = new URLSearchParams({ against_baseline: String(asked.against_baseline) });
+  const query = new URLSearchParams({ against_control: String(asked.against_control) });
   if (asked.estimate) query.set("estimate", asked.estimate);
   if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
   return `/api/trials/${id}/breaks.csv?${query}`;

@@ -316,9 +316,7 @@ function Finished({ batches, pieces }: { batches: Schemas["Batch"][]; pieces: Pi
 
 /** The way to the timetable, from where its glue-ups are done. */
 function TimetableLink({ making }: { making: Schemas["MakingView"] }) {
-  const timed = making.next_glue_up.map(
-    (one) => making.pieces.find((piece) => piece.id === one)?.label ?? "",
-  );
+  const timed = making.next_batch.map((one) => making.pieces.find((piece) => piece.id === one)?.label ?? "");
   return (
     <p>
       {timed.length > 0 && (

@@ -41,11 +41,11 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
     );
   }
   const planned = [...new Set(waiting.map((piece) => piece.glue).filter(Boolean))];
-  const first = waiting.find((piece) => making.next_glue_up.includes(piece.id));
+  const first = waiting.find((piece) => making.next_batch.includes(piece.id));
   const glue = form.glue || first?.glue || planned[0] || "";
   const offered = waiting.filter((piece) => !piece.glue || piece.glue === glue);
   const chosen = form.pieces.filter((one) => offered.some((piece) => piece.id === one));
-  const timed = making.next_glue_up.filter((one) => offered.some((piece) => piece.id === one));
+  const timed = making.next_batch.filter((one) => offered.some((piece) => piece.id === one));
   const next = timed.length ? timed : offered.slice(0, AT_ONCE).map((piece) => piece.id);
   const pieces = chosen.length ? chosen : next;
   const shelf = shop?.glues.find((one) => one.name.toLowerCase() === glue.toLowerCase());

@@ -12,7 +12,7 @@ export const useMaking = (id: number) =>
     refetchInterval: 60_000,
   });
 
-export type GlueUp = Required<Schemas["GlueUpEntry"]>;
+export type GlueUp = Required<Schemas["BatchEntry"]>;
 
 export const startBatch = (id: number, body: GlueUp) =>
   ask(api.POST("/api/trials/{trial_id}/batches", { ...path(id), body }));

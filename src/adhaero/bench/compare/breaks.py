@@ -28,7 +28,7 @@ class Choice:
 
     estimate: Estimate | None = None
     within_boards: bool | None = None
-    against_baseline: bool = False
+    against_control: bool = False
 
 
 @dataclass(frozen=True)
@@ -128,15 +128,15 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
 
 
 def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Question:
-    baselines = [one.name for one in facts.sets if one.solid]
+    controls = [one.name for one in facts.sets if one.solid]
     present = {one.level for one in specimens if one.excluded is None}
-    baseline = next((one for one in baselines if one in present), None)
+    control = next((one for one in controls if one in present), None)
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
     return Question(
         response=facts.response,
         by=column_name(facts),
         block=BLOCK if within else None,
-        control=baseline if choice.against_baseline and len(baselines) == 1 else None,
+        control=control if choice.against_control and len(controls) == 1 else None,
         estimate=choice.estimate or (Estimate.GLUELINE if facts.trial.judged == "glue" else Estimate.JOINT),
         margin_pct=facts.planned_sizes["margin_pct"],
     )
@@ -166,7 +166,7 @@ def _try_analyse(
         return None, error.sentence, question
 
 
-def find_baselines(facts: PlanFacts, result: Analysis | None) -> tuple[str, ...]:
+def find_controls(facts: PlanFacts, result: Analysis | None) -> tuple[str, ...]:
     """Return the sets of solid wood as an analysis names them: one of several woods is one set a wood."""
     solid = [one.name for one in facts.sets if one.solid]
     if result is None:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from adhaero.bench.compare.breaks import PASS_RULE, Breaks, Choice, collect_breaks, find_baselines
+from adhaero.bench.compare.breaks import PASS_RULE, Breaks, Choice, collect_breaks, find_controls
 from adhaero.bench.compare.curves import CurveChart, draw_curves
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.conditions import ask_retention, choose_base
@@ -24,7 +24,7 @@ def answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> S
     passes = _answer_passes(breaks)
     if breaks.analysis is None:
         return passes
-    compared = summarise(breaks.analysis, find_baselines(facts, breaks.analysis))
+    compared = summarise(breaks.analysis, find_controls(facts, breaks.analysis))
     if passes is not None:
         return replace(passes, averages=f"{passes.averages} {PASS_RULE.capitalize()}.", also=compared.headline)
     said = _find_answer(facts, breaks, units)
@@ -33,7 +33,7 @@ def answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> S
     if facts.trial.judged == "both" and choice.estimate is None:
         glue = collect_breaks(facts, replace(choice, estimate=Estimate.GLUELINE))
         if glue.analysis is not None:
-            also = summarise(glue.analysis, find_baselines(facts, glue.analysis)).headline
+            also = summarise(glue.analysis, find_controls(facts, glue.analysis)).headline
             return replace(compared, also=f"For the glue alone: {also}")
     return compared
 

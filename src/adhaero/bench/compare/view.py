@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
-from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_baselines, make_specimen
+from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_controls, make_specimen
 from adhaero.bench.compare.headline import answer
 from adhaero.bench.compare.how_known import How, explain
 from adhaero.bench.compare.slips import list_slips
@@ -106,7 +106,7 @@ class CompareView:
     estimate: Estimate
     block: str | None
     control: str | None
-    baselines: Sequence[str]
+    controls: Sequence[str]
     dots: list[Dot]
     groups: list[Group]
     use: list[SetUse]
@@ -174,7 +174,7 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
     breaks = collect_breaks(facts, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
-    baselines = find_baselines(facts, analysis)
+    controls = find_controls(facts, analysis)
     groups = list(analysis.groups) if analysis else []
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
     made = facts.each(_dot)
@@ -185,7 +185,7 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
         estimate=question.estimate,
         block=question.block,
         control=question.control,
-        baselines=baselines,
+        controls=controls,
         dots=dots,
         groups=groups,
         use=_count_use(facts),

@@ -161,7 +161,7 @@ class PieceFacts(PlanFacts):
             board=board.name,
             species="" if Factor.SPECIES in self.kinds.values() else board.species,
             glue_turn=closed.timestamp() if closed else None,
-            glue_up=str(batch.number) if batch else None,
+            batch=str(batch.number) if batch else None,
             break_turn=float(result.id) if result else None,
         )
 

@@ -11,7 +11,7 @@ from adhaero.bench.facts.shelf import kept
 from adhaero.bench.glue.wrong_set import say_balance_now
 from adhaero.bench.shop.air import AirOf, find_air
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.timetable.view import find_next_glue_up
+from adhaero.bench.timetable.view import find_next_batch
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.pieces import Act, PieceState
 from adhaero.core.plan.clamping import compute_line_force
@@ -93,7 +93,7 @@ class MakingView:
     balance: str | None
     sets: list[SetChoice]
     glues: list[str]
-    next_glue_up: list[int]
+    next_batch: list[int]
     air: list[AirOf]
 
 
@@ -117,7 +117,7 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         balance=say_balance_now(facts) if facts.pieces else None,
         sets=[SetChoice(one.id, one.name, one.solid) for one in facts.sets],
         glues=[glue.name for glue in shelf],
-        next_glue_up=list(find_next_glue_up(facts, tasks)),
+        next_batch=list(find_next_batch(facts, tasks)),
         air=find_air(facts, logs, supplies, now),
     )
 

@@ -19,7 +19,7 @@ def void_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> Non
         amend_piece(connection, piece_id, void_reason=text[:300])
 
 
-def unvoid_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
+def restore_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
     """Put a void piece back."""
     with file.changing("Put a void piece back", trial_id) as connection:
         facts = read_trial(connection, trial_id)

@@ -12,7 +12,7 @@ from adhaero.bench.facts.times import check_moment_ahead
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hands, read_hours, read_zone
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.timetable.glue_ups import Gathered, Pace, gather_glue_ups
+from adhaero.bench.timetable.batches import Gathered, Pace, gather_batches
 from adhaero.bench.timetable.view import TimetableEntry
 from adhaero.core.errors import NotThere, StateError
 from adhaero.core.form import FormReader
@@ -98,8 +98,8 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
     if not facts.pieces:
         raise StateError("The plan is not settled.", "A timetable needs pieces with labels.", "Settle the plan first.")
     forces = follow_plan(make_plan(facts, supplies, ())).forces
-    gathered = gather_glue_ups(facts, supplies, forces, origin, pace)
-    if not gathered.glue_ups:
+    gathered = gather_batches(facts, supplies, forces, origin, pace)
+    if not gathered.batches:
         raise StateError("Nothing is left to do: every piece is broken.")
     if len(facts.pieces) > MOST_PIECES:
         raise StateError(
@@ -107,10 +107,10 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
             "Glue by the order of the rack; the clocks on Today run for every trial.",
         )  # fmt: skip
     weekly = sum(((b.hour - a.hour) * 60 + b.minute - a.minute for a, b in (at for at in hours.week if at)), 0)
-    horizon = estimate_horizon(gathered.glue_ups, weekly * hands)
+    horizon = estimate_horizon(gathered.batches, weekly * hands)
     windows = list_windows(hours, origin, origin + timedelta(minutes=horizon), zone)
     making = Making(
-        glue_ups=gathered.glue_ups,
+        batches=gathered.batches,
         windows=tuple((_minute(low, origin), _minute(high, origin)) for low, high in windows),
         horizon=horizon,
         hands=hands,
@@ -204,7 +204,7 @@ def _keep(
     origin: datetime,
     best: Timetable,
 ) -> None:
-    clamps = {line.key: line.clamps for one in gathered.glue_ups for line in one.lines}
+    clamps = {line.key: line.clamps for one in gathered.batches for line in one.lines}
     with file.changing("Made the timetable", trial_id) as connection:
         delete_timetable(connection, trial_id)
         insert_timetable(
@@ -233,12 +233,12 @@ def _row_of(
     making: Making,
     origin: datetime,
 ) -> NewTask:
-    mine = pieces[task.line or task.glue_up]
+    mine = pieces[task.line or task.batch]
     return NewTask(
         trial_id=trial_id,
         name=task.key,
         kind=task.kind,
-        glue_up=task.glue_up,
+        batch=task.batch,
         begin_utc=_text(task.start, origin),
         end_utc=_text(task.end, origin),
         odd=task.odd,

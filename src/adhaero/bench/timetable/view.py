@@ -11,7 +11,7 @@ from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.hours import read_hours, read_zone
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.timetable.glue_ups import Pace, gather_glue_ups
+from adhaero.bench.timetable.batches import Pace, gather_batches
 from adhaero.core.plan.hours import list_windows
 from adhaero.core.plan.tasks import HANDS, TaskKind
 from adhaero.core.quantity import show_duration
@@ -83,7 +83,7 @@ def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
         hours, zone = read_hours(connection), read_zone(connection)
         supplies = read_supplies(connection)
     forces = follow_plan(make_plan(facts, supplies, ())).forces
-    assumed = gather_glue_ups(facts, supplies, forces, now, Pace(0.05, 3)).assumed if facts.pieces else ()
+    assumed = gather_batches(facts, supplies, forces, now, Pace(0.05, 3)).assumed if facts.pieces else ()
     if row is None:
         return TimetableView(TimetableEntry(), None, None, [], list(assumed), [], [], [], 0)
     views = [_view_task(facts, task, clamps_of.get(task.id, ()), now) for task in tasks]
@@ -193,7 +193,7 @@ def _say_kept(finish_utc: str, bound_utc: str | None, proved: bool, odd: int) ->
     return found
 
 
-def find_next_glue_up(facts: PlanFacts, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
+def find_next_batch(facts: PlanFacts, tasks: Sequence[TaskRow]) -> tuple[int, ...]:
     """Return the pieces of the next planned glue-up that none of has been glued of; empty without one."""
     for task in tasks:
         pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]

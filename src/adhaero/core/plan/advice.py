@@ -9,7 +9,7 @@ from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
 from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.plan.forecast import RigReach
-from adhaero.core.plan.gluing import GlueCard, compute_void_share, split_glue_up
+from adhaero.core.plan.gluing import GlueCard, compute_void_share, split_batch
 from adhaero.core.plan.planned import LineForce, Plan, list_kinds
 from adhaero.core.quantity import show_duration
 from adhaero.core.wood import CROSS_GRAIN_CAUTION_MM, SurfacePair, compute_movement
@@ -105,7 +105,7 @@ def _check_open_time(plan: Plan) -> list[str]:
     for name, (card, pieces) in _pieces_by_glue(plan).items():
         if card.open_time_s is None:
             continue
-        fit, ups = split_glue_up(pieces, plan.seconds_each_s, card.open_time_s)
+        fit, ups = split_batch(pieces, plan.seconds_each_s, card.open_time_s)
         if ups > 1:
             found.append(
                 f"{name} stays open {show_duration(card.open_time_s)}: {fit} pieces fit one glue-up, {ups} glue-ups."

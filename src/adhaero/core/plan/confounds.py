@@ -19,7 +19,7 @@ class Dealt:
     board: str
     species: str
     glue_turn: float | None = None
-    glue_up: str | None = None
+    batch: str | None = None
     break_turn: float | None = None
 
 
@@ -44,8 +44,8 @@ def find_confounds(pieces: Sequence[Dealt], rounds: Sequence[int | None] = ()) -
                 found[one.treatment].append(value)
         return found
 
-    glue_ups = of_sets(one.glue_up for one in pieces)
-    apart = _one_each(glue_ups, sizes)
+    batches = of_sets(one.batch for one in pieces)
+    apart = _one_each(batches, sizes)
     return (
         *_on_one_only(of_sets(one.board for one in pieces), sizes, "is on one board"),
         *_on_one_only(of_sets(one.species for one in pieces), sizes, "is of one wood"),

@@ -157,7 +157,7 @@ def find_waits(words: str) -> tuple[float, ...]:
     return tuple(float(number.replace(",", ".")) * factor(Kind.TIME, unit) for number, unit in found)
 
 
-def split_glue_up(pieces: int, seconds_each: float, open_time_s: float) -> tuple[int, int]:
+def split_batch(pieces: int, seconds_each: float, open_time_s: float) -> tuple[int, int]:
     """Return how many pieces fit one glue-up within the open time, at least one, and how many glue-ups that makes.
 
     Examples

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from adhaero.core.plan.tasks import EXPOSE_MIN, TEST_AFTER_MIN, GlueUp, Line, Making, find_close
+from adhaero.core.plan.tasks import EXPOSE_MIN, TEST_AFTER_MIN, Line, Making, PlannedBatch, find_close
 
 _STEP_MIN = 5
 
@@ -71,7 +71,7 @@ def place_in_turn(making: Making) -> dict[str, int] | None:
     Pinned tasks and tasks at odd hours are not tried: it is a beginning, not the best.
     """
     shop = _Shop(making)
-    for one in sorted(making.glue_ups, key=lambda glue_up: all(line.clamped_at is None for line in glue_up.lines)):
+    for one in sorted(making.batches, key=lambda batch: all(line.clamped_at is None for line in batch.lines)):
         if not _place(one, shop):
             return None
     return shop.starts
@@ -79,11 +79,11 @@ def place_in_turn(making: Making) -> dict[str, int] | None:
 
 def find_finish(making: Making, starts: dict[str, int]) -> int:
     """Return when the last break of placed tasks ends."""
-    left = [line for one in making.glue_ups for line in one.lines if not line.broken]
+    left = [line for one in making.batches for line in one.lines if not line.broken]
     return max((starts[f"measure {line.key}"] + line.measure_min + line.break_min for line in left), default=0)
 
 
-def _place(one: GlueUp, shop: _Shop) -> bool:
+def _place(one: PlannedBatch, shop: _Shop) -> bool:
     if all(line.clamped_at is not None or line.broken for line in one.lines):
         return all(line.broken or _place_line(line, 0, shop) for line in one.lines)
     for begin, end in shop.making.windows:

@@ -64,7 +64,7 @@ class Line:
 
 
 @dataclass(frozen=True)
-class GlueUp:
+class PlannedBatch:
     """Pieces glued in one go from one mix: how long it takes, and its lines."""
 
     key: str
@@ -72,9 +72,9 @@ class GlueUp:
     lines: tuple[Line, ...]
 
 
-def find_close(glue_up: GlueUp, line: Line) -> int:
+def find_close(batch: PlannedBatch, line: Line) -> int:
     """Return how long after the begin of its glue-up the last piece of a line is closed, min."""
-    return glue_up.glue_min if line.closes_min is None else line.closes_min
+    return batch.glue_min if line.closes_min is None else line.closes_min
 
 
 @dataclass(frozen=True)
@@ -89,7 +89,7 @@ class Making:
     pinned : begins of tasks that stay, by task key.
     """
 
-    glue_ups: tuple[GlueUp, ...]
+    batches: tuple[PlannedBatch, ...]
     windows: tuple[tuple[int, int], ...]
     horizon: int
     hands: int = 1
@@ -106,7 +106,7 @@ class Task:
 
     key: str
     kind: TaskKind
-    glue_up: str
+    batch: str
     line: str | None
     start: int
     end: int
@@ -132,11 +132,11 @@ class Timetable:
     proved: bool
 
 
-def estimate_horizon(glue_ups: Sequence[GlueUp], windows_per_week_min: int) -> int:
+def estimate_horizon(batches: Sequence[PlannedBatch], windows_per_week_min: int) -> int:
     """Return by when everything would surely be done one thing after the other, min: where the search ends."""
-    busy = sum(one.glue_min + sum(_hand_minutes(line) for line in one.lines) for one in glue_ups)
-    clamping = sum(max((line.clamp_min for line in one.lines), default=0) for one in glue_ups)
-    longest = max((line.cure_min + line.expose_min for one in glue_ups for line in one.lines), default=0)
+    busy = sum(one.glue_min + sum(_hand_minutes(line) for line in one.lines) for one in batches)
+    clamping = sum(max((line.clamp_min for line in one.lines), default=0) for one in batches)
+    longest = max((line.cure_min + line.expose_min for one in batches for line in one.lines), default=0)
     weeks = ceil(busy / max(60, windows_per_week_min)) + 2
     # a clamp time that ends outside working hours waits for the next day; a weekend in between, twice
     return longest + 3 * clamping + weeks * 7 * 24 * 60

@@ -16,9 +16,9 @@ from adhaero.core.plan.tasks import (
     EXPOSE_MIN,
     HANDS,
     TEST_AFTER_MIN,
-    GlueUp,
     Line,
     Making,
+    PlannedBatch,
     Task,
     TaskKind,
     Timetable,
@@ -60,7 +60,7 @@ class _Program:
         self._rig: list[cp_model.IntervalVar] = []
         self._clamps: dict[str, list[tuple[cp_model.IntervalVar, int]]] = {}
         self._lengths: dict[str, int] = {}
-        for one in making.glue_ups:
+        for one in making.batches:
             self._add_glue_up(one)
         self.finish = self.model.new_int_var(0, min(making.finish_by or making.horizon, making.horizon), "finish")
         self.model.add_max_equality(self.finish, [self._value(at) for at in self._ends] or [0])
@@ -97,7 +97,7 @@ class _Program:
         self._span(key, kind, of, _At(key, 0), _At(key, length))
         return _At(key, 0)
 
-    def _add_glue_up(self, one: GlueUp) -> None:
+    def _add_glue_up(self, one: PlannedBatch) -> None:
         begin = _At(None, 0)
         if any(line.clamped_at is None and not line.broken for line in one.lines):
             begin = self._add_task(TaskKind.GLUE, one.key, (one.key, None), one.glue_min)
@@ -105,8 +105,8 @@ class _Program:
             if not line.broken:
                 self._add_line(one.key, line, begin.after(find_close(one, line)))
 
-    def _add_line(self, glue_up: str, line: Line, closed: _At) -> None:
-        of = (glue_up, line.key)
+    def _add_line(self, batch: str, line: Line, closed: _At) -> None:
+        of = (batch, line.key)
         on = closed if line.clamped_at is None else _At(None, line.clamped_at)
         shut = closed if line.closed_at is None else _At(None, line.closed_at)
         off = self._add_clamps(of, line, on) if line.released_at is None else _At(None, line.released_at)
@@ -164,7 +164,7 @@ class _Program:
     def _order_alike(self) -> None:
         """Keep glue-ups that are alike in their order: trying the others would find nothing new."""
         last: dict[object, str] = {}
-        for one in self.making.glue_ups:
+        for one in self.making.batches:
             key = f"{TaskKind.GLUE} {one.key}"
             if key not in self.starts or key in self.making.pinned:
                 continue
@@ -190,7 +190,7 @@ class _Program:
         for name, number in making.clamps:
             busy = sum(
                 taken * max(0, line.clamp_min - line.give_min)
-                for one in making.glue_ups
+                for one in making.batches
                 for line in one.lines
                 for clamps, taken in line.clamps
                 if clamps == name and line.clamped_at is None and not line.broken
@@ -200,10 +200,10 @@ class _Program:
     def judge(self, begins: Mapping[str, int], gap: int | None = None) -> Timetable:
         """Return the timetable of tasks that begin so; `gap` is by how much the cost may still be above the best."""
         found = []
-        for key, kind, glue_up, line, start, end in self._spans:
+        for key, kind, batch, line, start, end in self._spans:
             low, high = start.read(begins), end.read(begins)
             outside = kind in HANDS and not self._is_inside(low, high)
-            found.append(Task(key, kind, glue_up, line, low, high, outside))
+            found.append(Task(key, kind, batch, line, low, high, outside))
         found.sort(key=lambda task: (task.start, task.end, task.key))
         finish = max((at.read(begins) for at in self._ends), default=0)
         odd = sum(not self._is_inside(begin, begin + self._lengths[key]) for key, begin in begins.items())
@@ -400,11 +400,11 @@ def _list_changes(making: Making) -> Iterator[list[tuple[Remedy, Making]]]:
 def _give_more(making: Making, times: int) -> tuple[Remedy, Making]:
     wider = tuple(
         replace(one, lines=tuple(replace(line, give_min=times * line.give_min) for line in one.lines))
-        for one in making.glue_ups
+        for one in making.batches
     )
     most = max((line.give_min for one in wider for line in one.lines), default=0)
     words = f"It fits when clamps may come off up to {show_duration(60 * most)} off their time."
-    return Remedy("clamp time", words, times), replace(making, glue_ups=wider)
+    return Remedy("clamp time", words, times), replace(making, batches=wider)
 
 
 def _fits(making: Making, seconds: float) -> bool:

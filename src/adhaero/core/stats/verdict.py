@@ -113,17 +113,17 @@ class Summary:
     also: str = ""
 
 
-def summarise(result: Analysis, baselines: Collection[str] = ()) -> Summary:
+def summarise(result: Analysis, controls: Collection[str] = ()) -> Summary:
     """Return the answer of an analysis in words; baselines are left out of the search for a winner."""
-    groups = [group for group in result.groups if group.level not in baselines]
+    groups = [group for group in result.groups if group.level not in controls]
     if not groups:
         return Summary("Nothing to compare yet.", "")
     if len(groups) == 1:
-        against = _headline_against_control(result.pairs, baselines)
+        against = _headline_against_control(result.pairs, controls)
         return Summary(against or f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
     if result.control is not None:
         return Summary(capital(_headline_against_control(result.pairs, {result.control})), _say_averages(groups))
-    return Summary(capital(_headline(groups, result.pairs, baselines)), _say_averages(groups))
+    return Summary(capital(_headline(groups, result.pairs, controls)), _say_averages(groups))
 
 
 def _say_averages(groups: Sequence[Group]) -> str:
@@ -145,13 +145,13 @@ def find_beaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[
     return beaten
 
 
-def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collection[str]) -> str:
+def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collection[str]) -> str:
     names = [group.level for group in groups]
     inner = [pair for pair in pairs if pair.a in names and pair.b in names]
     beaten = find_beaten(names, inner)
     for name, losers in beaten.items():
         if losers == set(names) - {name}:
-            return _say_winner(name, pairs, baselines)
+            return _say_winner(name, pairs, controls)
     if inner and all(pair.verdict is Verdict.SAME for pair in inner):
         return "No difference that matters."
     unbeaten = [name for name in names if not any(name in losers for losers in beaten.values())]
@@ -174,11 +174,11 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], baselines: Collect
 _MOST_LEADERS = 6
 
 
-def _say_winner(name: str, pairs: Sequence[Pair], baselines: Collection[str]) -> str:
+def _say_winner(name: str, pairs: Sequence[Pair], controls: Collection[str]) -> str:
     """Return the strongest set; beside solid wood it is the strongest joint, and how it stands to the wood is told."""
     against: dict[Verdict, list[str]] = {}
     for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
-        if pair.b in baselines:
+        if pair.b in controls:
             against.setdefault(pair.verdict, []).append(pair.b)
     if not against:
         return f"{say_name(name)} is the strongest."

@@ -22,5 +22,9 @@ UPDATE change_row SET
       '[' || replace(trim(json_extract(after, '$.pieces')), ' ', ', ') || ']') END
   WHERE table_name = 'task';
 
+ALTER TABLE task RENAME COLUMN glue_up TO batch;
+UPDATE change_row SET before = replace(before, '"glue_up":', '"batch":'), after = replace(after, '"glue_up":', '"batch":')
+  WHERE table_name = 'task';
+
 ALTER TABLE stage RENAME TO exposure;
 UPDATE change_row SET table_name = 'exposure' WHERE table_name = 'stage';

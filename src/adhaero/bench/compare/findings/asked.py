@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from adhaero.bench.compare.breaks import Breaks, find_baselines
+from adhaero.bench.compare.breaks import Breaks, find_controls
 from adhaero.bench.compare.how_known import How
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.errors import DataError
@@ -41,7 +41,7 @@ class Asked:
         self.facts, self.breaks, self.analysis = facts, breaks, analysis
         self.question = breaks.question
         self.margin = self.question.margin_pct
-        self.baselines = find_baselines(facts, analysis)
+        self.controls = find_controls(facts, analysis)
         self.solid = {one.name for one in facts.sets if one.solid}
         self.pieces = {one.label: one for one in breaks.pieces}
         self.every = analysis if self.question.control is None else self.ask(control=None)

@@ -80,7 +80,7 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
     rounds = (facts.clamp_rounds.get(piece.id) for piece in pieces)
     return [
         *(() if asked.question.block else (Cause("The board", tuple(one.board for one in dealt)),)),
-        Cause("The glue-up", tuple(one.glue_up for one in dealt)),
+        Cause("The glue-up", tuple(one.batch for one in dealt)),
         Cause("The clamping round", tuple(None if turn is None else str(turn) for turn in rounds)),
         Cause("The order of gluing", tuple(one.glue_turn for one in dealt)),
         Cause("The order of breaking", tuple(one.break_turn for one in dealt)),

@@ -34,7 +34,7 @@ def _find_evidence(asked: Asked) -> Evidence:
     """Return what a conclusion about this trial is held against: its sets, and what they keep in its conditions."""
     question = replace(asked.question, control=None)
     specimens = asked.breaks.compared
-    one = make_slice(specimens, question, asked.baselines, by=asked.varied_names())
+    one = make_slice(specimens, question, asked.controls, by=asked.varied_names())
     found = refs_of({"": one}, question)
     base = choose_base(asked)
     if base is None or len(asked.varied_names()) < 2:
@@ -81,8 +81,8 @@ def find_changes(asked: Asked) -> Iterator[str]:
 
 def _say_change(asked: Asked, result: Analysis) -> str:
     """Return the headline of another way, or which pairs it judges otherwise; nothing where all stays."""
-    headline = summarise(result, asked.baselines).headline
-    if headline != summarise(asked.analysis, asked.baselines).headline:
+    headline = summarise(result, asked.controls).headline
+    if headline != summarise(asked.analysis, asked.controls).headline:
         return headline
     pairs = _find_other_pairs(asked.analysis, result)
     return f"the headline stays, and {list_some(pairs)} are judged otherwise." if pairs else ""
@@ -99,7 +99,7 @@ def _find_other_pairs(now: Analysis, other: Analysis) -> list[str]:
 
 def _find_pivotal(asked: Asked) -> Iterator[str]:
     """Yield pieces at the end of a set without which the headline is another, or without which pairs are."""
-    now = summarise(asked.analysis, asked.baselines).headline
+    now = summarise(asked.analysis, asked.controls).headline
     pairs = []
     for group in asked.analysis.groups:
         mine = sorted(
@@ -112,7 +112,7 @@ def _find_pivotal(asked: Asked) -> Iterator[str]:
                 result = analyse(rest, asked.question)
             except DataError:
                 continue
-            headline = summarise(result, asked.baselines).headline
+            headline = summarise(result, asked.controls).headline
             if headline != now:
                 yield f"Without {one.label} alone: {headline}"
             elif others := _find_other_pairs(asked.analysis, result):

@@ -28,13 +28,13 @@ _GLUE_ALONE = "glue-alone estimate"
 
 def find_rankings(asked: Asked) -> Finding | None:
     """Return who comes first by which average; None with one set."""
-    groups = [one for one in asked.analysis.groups if one.level not in asked.baselines]
+    groups = [one for one in asked.analysis.groups if one.level not in asked.controls]
     if len(groups) < 2:
         return None
     glue = asked.ask(estimate=Estimate.GLUELINE, control=None)
     estimates = None
     if glue is not None and any(one.n_held for one in glue.groups):
-        estimates = {one.level: one.typical for one in glue.groups if one.level not in asked.baselines}
+        estimates = {one.level: one.typical for one in glue.groups if one.level not in asked.controls}
     back = None
     if any(one.excluded for one in asked.breaks.compared):
         numbers: dict[str, list[float]] = {one.level: [] for one in groups}
@@ -88,7 +88,7 @@ def find_share_of_solid(asked: Asked) -> Finding | None:
         return None
     return Finding(
         "share",
-        f"Share of {and_join(list(asked.baselines))}",
+        f"Share of {and_join(list(asked.controls))}",
         [],
         How(
             "Each set against the solid pieces of its own wood: Bonferroni's ranges, within boards where they are.",
@@ -106,14 +106,14 @@ def pair_with_solid(asked: Asked) -> dict[str, list[str]]:
     woods: dict[str, set[str]] = {}
     for one in asked.breaks.compared:
         level = one.level
-        if level in asked.solid and level not in asked.baselines:
+        if level in asked.solid and level not in asked.controls:
             level = f"{level}, {one.wood}"
         woods.setdefault(level, set()).add((one.wood or "").lower())
-    sets = [one.level for one in asked.analysis.groups if one.level not in asked.baselines]
-    if len(asked.baselines) == 1:
-        return {asked.baselines[0]: sets}
+    sets = [one.level for one in asked.analysis.groups if one.level not in asked.controls]
+    if len(asked.controls) == 1:
+        return {asked.controls[0]: sets}
     return {
-        base: [level for level in sets if woods.get(level, set()) <= woods.get(base, set())] for base in asked.baselines
+        base: [level for level in sets if woods.get(level, set()) <= woods.get(base, set())] for base in asked.controls
     }
 
 
@@ -175,7 +175,7 @@ def find_lines(asked: Asked, typed: str, units: Units) -> Lines:
 
     A load is turned into a stress by the planned size of the pieces.
     """
-    sets = [one.level for one in asked.analysis.groups if one.level not in asked.baselines]
+    sets = [one.level for one in asked.analysis.groups if one.level not in asked.controls]
     if typed.strip():
         line, understood = _read_line(asked, typed, units)
         return Lines(dict.fromkeys(sets, line), f"line = {typed.strip()}", understood)
@@ -186,7 +186,7 @@ def find_lines(asked: Asked, typed: str, units: Units) -> Lines:
         if (typical := groups[base].typical) is not None
         for level in levels
     }
-    return Lines(found, f"line = typical strength of {and_join(list(asked.baselines))}" if found else "")
+    return Lines(found, f"line = typical strength of {and_join(list(asked.controls))}" if found else "")
 
 
 def _read_line(asked: Asked, typed: str, units: Units) -> tuple[float, str]:
@@ -275,7 +275,7 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     by_name = {one.name: one for one in asked.facts.sets}
     for group in asked.analysis.groups:
         cost = each.get(asked.facts.glue_of(by_name[group.level])) if group.level in by_name else None
-        if group.level in asked.baselines:
+        if group.level in asked.controls:
             continue
         if cost is None:
             unpriced.append(group.level)
@@ -287,7 +287,7 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     if len(priced) < 2:
         return None
     best = max(priced)
-    held = [one.level for one in asked.analysis.groups if one.at_least is not None and one.level not in asked.baselines]
+    held = [one.level for one in asked.analysis.groups if one.at_least is not None and one.level not in asked.controls]
     of_those = "of the sets that broke " if held else ""
     for row in rows:
         share = next((value / best[0] for value, level in priced if level == row[0]), None)

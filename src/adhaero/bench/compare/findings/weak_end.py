@@ -70,7 +70,7 @@ def find_weak_end(asked: Asked) -> tuple[Finding | None, WeakEndChart | None]:
             )
         )
     marks = [(round(100 * share), stretch(share)) for share in _SHARES]
-    best = next((one for one in ranked if one not in asked.baselines and one not in asked.solid), ranked[0])
+    best = next((one for one in ranked if one not in asked.controls and one not in asked.solid), ranked[0])
     return _say(fits, best), WeakEndChart(lines, marks, stretch(LOW), len(known) - len(lines))
 
 

@@ -16,13 +16,13 @@ def exclude_piece(file: ShopFile, trial_id: int, piece_id: int, reason: str) -> 
             raise EntryError(
                 "No reason is given.", "A piece set aside says why.", "Write what was wrong with it.", field="reason"
             )
-        facts.require(Act.SET_ASIDE, piece, file.clock())
+        facts.require(Act.EXCLUDE, piece, file.clock())
         amend_piece(connection, piece_id, excluded_reason=reason.strip()[:300])
 
 
-def put_piece_back(file: ShopFile, trial_id: int, piece_id: int) -> None:
+def include_piece(file: ShopFile, trial_id: int, piece_id: int) -> None:
     """Let a piece that was set aside count again."""
     with file.changing("Put a piece back", trial_id) as connection:
         facts = read_trial(connection, trial_id)
-        facts.require(Act.COUNT_AGAIN, facts.piece(piece_id), file.clock())
+        facts.require(Act.INCLUDE, facts.piece(piece_id), file.clock())
         amend_piece(connection, piece_id, excluded_reason=None)

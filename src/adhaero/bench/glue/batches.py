@@ -31,7 +31,7 @@ from adhaero.store.pieces import (
 
 
 @dataclass(frozen=True)
-class GlueUpEntry(Entry):
+class BatchEntry(Entry):
     """A glue-up as typed."""
 
     pieces: Ids
@@ -47,7 +47,7 @@ class GlueUpEntry(Entry):
     note: Note = ""
 
 
-def start_batch(file: ShopFile, trial_id: int, entry: GlueUpEntry) -> int:
+def start_batch(file: ShopFile, trial_id: int, entry: BatchEntry) -> int:
     """Make a glue-up from chosen pieces; their clamps go on with `put_clamps_on`.
 
     Raises
@@ -106,7 +106,7 @@ class _Air(TypedDict):
     wood_moisture_typed: str
 
 
-def _read_climate(connection: Connection, entry: GlueUpEntry) -> _Air:
+def _read_climate(connection: Connection, entry: BatchEntry) -> _Air:
     """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
     units, form = read_units(connection), FormReader()
 

@@ -10,9 +10,9 @@ from adhaero.bench.facts.rows import parse_time
 from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.plan.clamping import SetUp
 from adhaero.core.plan.fields import Factor
-from adhaero.core.plan.gluing import split_glue_up
+from adhaero.core.plan.gluing import split_batch
 from adhaero.core.plan.planned import LineForce
-from adhaero.core.plan.tasks import GlueUp, Line
+from adhaero.core.plan.tasks import Line, PlannedBatch
 from adhaero.store.pieces import Piece
 
 _EACH_S = 60.0
@@ -39,12 +39,12 @@ class Pace:
 class Gathered:
     """The glue-ups of a trial, and the pieces of each glue-up and line by its key."""
 
-    glue_ups: tuple[GlueUp, ...]
+    batches: tuple[PlannedBatch, ...]
     pieces: Mapping[str, tuple[Piece, ...]]
     assumed: tuple[str, ...]
 
 
-def gather_glue_ups(
+def gather_batches(
     facts: PieceFacts, supplies: Supplies, forces: Sequence[LineForce], origin: datetime, pace: Pace
 ) -> Gathered:
     """Return what is still to be glued in glue-ups that fit the open time and the clamps, and what is under way.
@@ -69,8 +69,8 @@ def gather_glue_ups(
     solid = [piece for piece in alive if facts.treatments[piece.treatment_id].solid]
     if solid:
         maker.add_solid(solid)
-    maker.glue_ups.sort(key=lambda one: min(piece.glue_turn for piece in maker.pieces[one.key]))
-    return Gathered(tuple(maker.glue_ups), maker.pieces, tuple(dict.fromkeys(maker.assumed)))
+    maker.batches.sort(key=lambda one: min(piece.glue_turn for piece in maker.pieces[one.key]))
+    return Gathered(tuple(maker.batches), maker.pieces, tuple(dict.fromkeys(maker.assumed)))
 
 
 def _group(pieces: Iterable[Piece], key: Callable[[Piece], Hashable]) -> list[list[Piece]]:
@@ -87,7 +87,7 @@ class _Maker:
         self, facts: PieceFacts, supplies: Supplies, forces: Mapping[str, LineForce], origin: datetime, pace: Pace
     ) -> None:
         self.facts, self.supplies, self.forces, self.origin, self.pace = facts, supplies, forces, origin, pace
-        self.glue_ups: list[GlueUp] = []
+        self.batches: list[PlannedBatch] = []
         self.pieces: dict[str, tuple[Piece, ...]] = {}
         self.assumed: list[str] = []
         self._stock = {one.name: one.number for one in supplies.clamps}
@@ -104,7 +104,7 @@ class _Maker:
         card = self.supplies.glue(glue)
         limits = [one for one in (card.open_time_s, card.pot_life_s) if one is not None] if card else []
         if limits:
-            most, _ = split_glue_up(len(pieces), self._each_s, min(limits))
+            most, _ = split_batch(len(pieces), self._each_s, min(limits))
         else:
             most = _NO_OPEN_TIME
             self.assumed.append(f"No open time is known of {glue or 'the glue'}: {most} pieces to a glue-up.")
@@ -175,7 +175,7 @@ class _Maker:
             lines.append(replace(line, closes_min=self._minutes(closed)))
             self.pieces[line.key] = tuple(mine)
         self.pieces[key] = tuple(pieces)
-        self.glue_ups.append(GlueUp(key, self._minutes(len(pieces)), tuple(lines)))
+        self.batches.append(PlannedBatch(key, self._minutes(len(pieces)), tuple(lines)))
 
     def _minutes(self, pieces: int) -> int:
         """Return how long it takes to lay out, mix, spread and close so many pieces, line by line."""
@@ -189,7 +189,7 @@ class _Maker:
             line.key, (), 0, 0, 0, None, line.expose_min, 0, line.measure_min, line.break_min, 0, 0, 0
         )  # fmt: skip
         self.pieces[line.key] = self.pieces[key] = tuple(pieces)
-        self.glue_ups.append(GlueUp(key, 0, (done,)))
+        self.batches.append(PlannedBatch(key, 0, (done,)))
 
     def _make_line(self, key: str, pieces: Sequence[Piece]) -> Line:
         first, number = pieces[0], len(pieces)
