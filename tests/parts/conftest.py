@@ -11,9 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, sync_playwright
-
-from tests.screens.conftest import FLAGS
+from playwright.sync_api import Browser, Page
 
 ROOT = Path(__file__).parents[2]
 BUILT = ROOT / "build" / "parts" / "parts.html"
@@ -57,15 +55,13 @@ def parts_url() -> Iterator[str]:
 
 
 @pytest.fixture(scope="module")
-def parts(parts_url: str) -> Iterator[Parts]:
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        page = browser.new_page(viewport={"width": 900, "height": 700}, timezone_id="UTC", locale="en-GB")
-        page.set_default_timeout(8_000)
-        troubles: list[str] = []
-        page.on("pageerror", lambda error: troubles.append(str(error)))
-        page.goto(parts_url)
-        page.wait_for_function("window.parts !== undefined")
-        yield Parts(page)
-        browser.close()
+def parts(browser: Browser, parts_url: str) -> Iterator[Parts]:
+    page = browser.new_page(viewport={"width": 900, "height": 700}, timezone_id="UTC", locale="en-GB")
+    page.set_default_timeout(45_000)
+    troubles: list[str] = []
+    page.on("pageerror", lambda error: troubles.append(str(error)))
+    page.goto(parts_url)
+    page.wait_for_function("window.parts !== undefined")
+    yield Parts(page)
+    page.close()
     assert troubles == []

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from adhaero.api.app import create_app
 from adhaero.bench.shop.rigs import RigEntry, save_rig
@@ -20,13 +20,6 @@ from tests.practice import PracticeRig
 from tests.shops import Clock, Shop
 
 expect.set_options(timeout=45_000)
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 @dataclass
@@ -77,14 +70,6 @@ def trial(shop: RunningShop) -> Shop:
     made = Shop(shop.file, Clock(utc_now() - timedelta(hours=27)))
     made.file = replace(shop.file, clock=made.clock)
     return made.plan()
-
-
-@pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield browser
-        browser.close()
 
 
 @pytest.fixture
