@@ -187,3 +187,14 @@ def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]
 def compute_gauge_load(pressure_mpa: float, bore_mm: float) -> float:
     """Return the load in N of a hydraulic ram: pressure · π·D²/4."""
     return pressure_mpa * pi * bore_mm**2 / 4
+
+
+STRENGTH_WORDS: Final = MappingProxyType(
+    {
+        "bending": "Bending strength",
+        "shear": "Shear strength",
+        "tension": "Tensile strength",
+        "moment": "Moment at the joint",
+        "none": "Strength",
+    }
+)

@@ -3013,6 +3013,8 @@ export interface components {
             guess_utc: string | null;
             /** Kind */
             kind: string;
+            /** Kind Words */
+            kind_words: string;
             /** Formula */
             formula: string;
         };
@@ -3375,6 +3377,8 @@ export interface components {
             /** Load N */
             load_n: number | null;
             outcome: components["schemas"]["Outcome"];
+            /** Outcome Words */
+            outcome_words: string;
             judged: components["schemas"]["Outcome"];
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
@@ -4106,6 +4110,8 @@ export interface components {
          */
         LiveView: {
             state: components["schemas"]["LinkState"];
+            /** Words */
+            words: string;
             /** Why */
             why: string;
             /** Practice */

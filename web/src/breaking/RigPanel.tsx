@@ -22,15 +22,6 @@ interface Props {
   pull: Schemas["PullView"] | undefined;
 }
 
-const STATE_WORDS: Record<Live["state"], string> = {
-  connecting: "connecting …",
-  reading: "reading",
-  silent: "silent: no line for 2 s. Is it switched on?",
-  garbage: "its lines hold no number. Check speed and set-up in the shop.",
-  lost: "not reachable; trying again by itself",
-  closed: "not connected",
-};
-
 /** Decimals by the rig's resolution: no more digits than it reads. */
 function loadText(load_n: number, unit: Shown, resolution_n: number): string {
   const step = resolution_n * unit.per_si;
@@ -123,7 +114,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           )}
           {!(stopped && live?.state === "reading") && (
             <p className={live && live.state !== "reading" ? "text-iron" : "pencil"} role="status">
-              {rig.entry.name} {STATE_WORDS[live?.state ?? "connecting"]}
+              {rig.entry.name} {live?.words ?? "connecting"}
             </p>
           )}
           {!stopped && (

@@ -143,7 +143,7 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
         Plot.text(groups, {
           x: start,
           y: (group) => rowOf(group.level) + 0.5,
-          text: (group) => (controls.includes(group.level) ? "control" : (group.letters ?? "")),
+          text: (group) => (controls.includes(group.level) ? "baseline" : (group.letters ?? "")),
           textAnchor: "end",
           dx: -8,
           fontSize: 14,

@@ -15,13 +15,6 @@ import { type Asked, useCompare, useFindings, type Wishes } from "./queries";
 
 type Compare = Schemas["CompareView"];
 
-const KINDS: Record<string, string> = {
-  bending: "Bending strength",
-  shear: "Shear strength",
-  tension: "Tensile strength",
-  moment: "Moment at the joint",
-};
-
 export function ComparePage() {
   const { id, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ against_control: false });
@@ -48,7 +41,7 @@ export function ComparePage() {
   return (
     <Station aside={<CompareSoWhat view={view} asked={asked} found={found.data} />}>
       <div className="flex flex-wrap items-end justify-between gap-3">
-        <h2 className="text-2xl">{KINDS[view.kind] ?? "Strength"}, each piece</h2>
+        <h2 className="text-2xl">{view.kind_words}, each piece</h2>
         <div className="flex flex-wrap gap-4">
           <Choice
             label="Judge"
@@ -131,7 +124,7 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
     dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
   return (
     <p className="mt-2 border-l-4 border-layout pl-3">
-      <span className="mono font-semibold">{dot.label}</span>, {dot.set}, {dot.board}: {OUTCOMES[dot.outcome]}{" "}
+      <span className="mono font-semibold">{dot.label}</span>, {dot.set}, {dot.board}: {dot.outcome_words}{" "}
       {strength}
       {dot.held_strength !== null && `, held ${convert(dot.held_strength, unit).toPrecision(3)} before`}
       {dot.wood_failure_pct !== null && `, ${dot.wood_failure_pct} % torn wood`}
@@ -146,13 +139,6 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
     </p>
   );
 }
-
-const OUTCOMES: Record<string, string> = {
-  broke: "broke at",
-  held: "held",
-  step: "broke on the weight of",
-  fell_apart: "fell apart,",
-};
 
 const COLUMNS = [
   "average",

@@ -1,9 +1,9 @@
 // A piece that was made as another set: it counts for what it is, with a reason that stays.
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
+import { Frame } from "../ui/Frame";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
@@ -26,37 +26,31 @@ export function MovePiece({ piece, sets, onClose }: Props) {
     if (done) onClose();
   };
   return (
-    <Dialog open onClose={onClose} className="relative z-30">
-      <DialogBackdrop className="fixed inset-0 bg-graphite/30" />
-      <div className="fixed inset-0 grid place-items-start justify-center p-4 pt-[12vh]">
-        <DialogPanel className="w-[min(34rem,92vw)] bg-sheet p-5 shadow-lg">
-          <DialogTitle className="text-xl">{piece.label} was made as another set</DialogTitle>
-          <form
-            className="mt-3 grid gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void move();
-            }}
-          >
-            <Pick
-              label={`Planned as ${piece.set}; it really is`}
-              value={set}
-              options={others.map((one) => [String(one.id), one.name] as const)}
-              onChange={setSet}
-            />
-            {text("reason", "What happened (it stays beside the result)", "scraped instead of planed")}
-            <Trouble problem={act.problem} />
-            <div className="flex gap-3">
-              <button type="submit" className="press press-on" disabled={act.busy || !set}>
-                Count it there
-              </button>
-              <button type="button" className="press press-plain" onClick={onClose}>
-                Leave it
-              </button>
-            </div>
-          </form>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Frame title={`${piece.label} was made as another set`} onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void move();
+        }}
+      >
+        <Pick
+          label={`Planned as ${piece.set}; it really is`}
+          value={set}
+          options={others.map((one) => [String(one.id), one.name] as const)}
+          onChange={setSet}
+        />
+        {text("reason", "What happened (it stays beside the result)", "scraped instead of planed")}
+        <Trouble problem={act.problem} />
+        <div className="flex gap-3">
+          <button type="submit" className="press press-on" disabled={act.busy || !set}>
+            Count it there
+          </button>
+          <button type="button" className="press press-plain" onClick={onClose}>
+            Leave it
+          </button>
+        </div>
+      </form>
+    </Frame>
   );
 }

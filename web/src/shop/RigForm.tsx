@@ -51,7 +51,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
   };
   return (
     <form
-      className="my-3 grid items-end gap-3 border-l-4 border-layout pl-3 sm:grid-cols-2"
+      className="my-3 grid items-start gap-3 border-l-4 border-layout pl-3 sm:grid-cols-2"
       onSubmit={(event) => {
         event.preventDefault();
         void save();

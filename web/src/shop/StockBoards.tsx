@@ -124,7 +124,7 @@ function BoardForm({ view, species, onDone }: { view?: View; species: string[]; 
   };
   return (
     <form
-      className="my-3 grid grid-cols-2 items-end gap-3 border-l-4 border-layout pl-3 sm:grid-cols-3"
+      className="my-3 grid grid-cols-2 items-start gap-3 border-l-4 border-layout pl-3 sm:grid-cols-3"
       onSubmit={(event) => {
         event.preventDefault();
         void save();

@@ -1,6 +1,6 @@
 // A small question with a typed answer (a reason, mostly), over the screen; Escape leaves it.
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
+import { Frame } from "./Frame";
 
 interface Props {
   title: string;
@@ -29,54 +29,48 @@ export function Ask({
     onClose();
   };
   return (
-    <Dialog open onClose={onClose} className="relative z-30">
-      <DialogBackdrop className="fixed inset-0 bg-graphite/30" />
-      <div className="fixed inset-0 grid place-items-start justify-center p-4 pt-[12vh]">
-        <DialogPanel className="w-[min(34rem,92vw)] bg-sheet p-5 shadow-lg">
-          <DialogTitle className="text-xl">{title}</DialogTitle>
-          <form
-            className="mt-3 grid gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (text.trim() || allowEmpty) answer(text);
-            }}
-          >
-            <label className="grid gap-1">
-              <span className="label">{label}</span>
-              <input
-                className="entry"
-                value={text}
-                data-autofocus
-                autoFocus
-                maxLength={300}
-                onChange={(e) => setText(e.target.value)}
-              />
-            </label>
-            {suggestions.length > 0 && (
-              <div className="flex flex-wrap gap-2">
-                {suggestions.map((words) => (
-                  <button
-                    key={words}
-                    type="button"
-                    className="press press-plain text-sm"
-                    onClick={() => answer(words)}
-                  >
-                    {words}
-                  </button>
-                ))}
-              </div>
-            )}
-            <div className="flex gap-3">
-              <button type="submit" className="press press-on" disabled={!text.trim() && !allowEmpty}>
-                {press}
+    <Frame title={title} onClose={onClose}>
+      <form
+        className="mt-3 grid gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (text.trim() || allowEmpty) answer(text);
+        }}
+      >
+        <label className="grid gap-1">
+          <span className="label">{label}</span>
+          <input
+            className="entry"
+            value={text}
+            data-autofocus
+            autoFocus
+            maxLength={300}
+            onChange={(e) => setText(e.target.value)}
+          />
+        </label>
+        {suggestions.length > 0 && (
+          <div className="flex flex-wrap gap-2">
+            {suggestions.map((words) => (
+              <button
+                key={words}
+                type="button"
+                className="press press-plain text-sm"
+                onClick={() => answer(words)}
+              >
+                {words}
               </button>
-              <button type="button" className="press press-plain" onClick={onClose}>
-                Leave it
-              </button>
-            </div>
-          </form>
-        </DialogPanel>
-      </div>
-    </Dialog>
+            ))}
+          </div>
+        )}
+        <div className="flex gap-3">
+          <button type="submit" className="press press-on" disabled={!text.trim() && !allowEmpty}>
+            {press}
+          </button>
+          <button type="button" className="press press-plain" onClick={onClose}>
+            Leave it
+          </button>
+        </div>
+      </form>
+    </Frame>
   );
 }

@@ -42,8 +42,20 @@ export const isFaulty = (problem: Schemas["Problem"] | null, field: string) =>
   problem?.field === field || findFault(problem, field) !== undefined;
 
 /** What is wrong with one field of a form, under it, where several are; one alone is told by `Trouble`. */
-export function FaultAt({ problem, field }: { problem: Schemas["Problem"] | null; field: string }) {
+export function FaultAt({
+  id,
+  problem,
+  field,
+}: {
+  id: string;
+  problem: Schemas["Problem"] | null;
+  field: string;
+}) {
   const fault = findFault(problem, field);
   if (!fault || (problem?.faults?.length ?? 0) < 2) return null;
-  return <span className="block text-sm text-iron">{fault.detail}</span>;
+  return (
+    <p id={id} className="text-sm text-iron">
+      {fault.detail}
+    </p>
+  );
 }

@@ -87,6 +87,7 @@ class LiveView:
     """What a rig shows now; `samples` are (seconds on the reader's clock, load N) since the last view."""
 
     state: LinkState
+    words: str
     why: str
     practice: bool
     load_n: float | None
@@ -195,7 +196,7 @@ class RigHub:
         """Zero a rig from its last second of readings; raises `RigError` when it is not reading."""
         if live.reader.state is not LinkState.READING:
             raise RigError(
-                f"{live.rig.name} is {say_state(live.reader.state)}.",
+                f"{live.rig.name} gives no load: {say_state(live.reader.state).rstrip('.')}.",
                 "Zeroing needs readings.",
                 "Check cable, power and address.",
             )
@@ -255,7 +256,23 @@ class RigHub:
         """Return what a rig shows now, with the samples after a moment of the reader's clock."""
         live = self._live.get(rig_id)
         if live is None:
-            return LiveView(LinkState.CLOSED, "", False, None, False, [], 0, 0, "", None, False, [], None, "")
+            return LiveView(
+                LinkState.CLOSED,
+                say_state(LinkState.CLOSED),
+                "",
+                False,
+                None,
+                False,
+                [],
+                0,
+                0,
+                "",
+                None,
+                False,
+                [],
+                None,
+                "",
+            )
         reader, recording = live.reader, live.recording
         zero_n = live.zero.load_n if live.zero else 0.0
         newer = [
@@ -265,6 +282,7 @@ class RigHub:
         last = reader.recent[-1] if reader.recent else None
         return LiveView(
             state=reader.state,
+            words=say_state(reader.state),
             why=reader.why,
             practice=live.practice,
             load_n=live.calibration.load_n(last.reading) - zero_n if last else None,
@@ -342,8 +360,8 @@ def say_state(state: LinkState) -> str:
     return {
         LinkState.CONNECTING: "connecting",
         LinkState.READING: "reading",
-        LinkState.SILENT: "silent: no line for 2 s",
-        LinkState.GARBAGE: "sending lines without a number",
-        LinkState.LOST: "not reachable, trying again",
+        LinkState.SILENT: "silent: no line for 2 s. Is it switched on?",
+        LinkState.GARBAGE: "its lines hold no number. Check speed and set-up in the shop.",
+        LinkState.LOST: "not reachable; trying again by itself",
         LinkState.CLOSED: "not connected",
     }[state]

@@ -17,6 +17,7 @@ from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import STRENGTH_WORDS
 from adhaero.core.glue import USUAL, GlueFamily
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.stats.analyse import (
@@ -26,7 +27,7 @@ from adhaero.core.stats.analyse import (
     Question,
     list_excluded,
 )
-from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.breaks import OUTCOME_WORDS, Estimate, Outcome, Specimen, as_judged
 from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pairs import VERDICT_WORDS, Ends, Verdict
 from adhaero.core.stats.passes import count_passes, say_passes
@@ -57,6 +58,7 @@ class Dot:
     held_strength: float | None
     load_n: float | None
     outcome: Outcome
+    outcome_words: str
     judged: Outcome
     wood_failure_pct: float | None
     excluded: str | None
@@ -127,6 +129,7 @@ class CompareView:
     guess: str
     guess_utc: str | None
     kind: str
+    kind_words: str
     formula: str
 
 
@@ -206,6 +209,7 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
         guess=facts.trial.guess,
         guess_utc=facts.trial.guess_utc,
         kind=FIXTURES[facts.fixture].kind,
+        kind_words=STRENGTH_WORDS[FIXTURES[facts.fixture].kind],
         formula=FIXTURES[facts.fixture].formula,
     )
 
@@ -236,6 +240,7 @@ def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
         held_strength=one.held_value,
         load_n=result.load_n,
         outcome=one.outcome,
+        outcome_words=OUTCOME_WORDS[one.outcome],
         judged=one.outcome,
         wood_failure_pct=one.wood_failure_pct,
         excluded=one.excluded,

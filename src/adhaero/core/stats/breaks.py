@@ -3,6 +3,8 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from types import MappingProxyType
+from typing import Final
 
 from adhaero.core.errors import DataError
 
@@ -16,6 +18,16 @@ class Outcome(StrEnum):
     HELD = "held"
     STEP = "step"
     FELL_APART = "fell_apart"
+
+
+OUTCOME_WORDS: Final = MappingProxyType(
+    {
+        Outcome.BROKE: "broke at",
+        Outcome.HELD: "held",
+        Outcome.STEP: "broke on the weight of",
+        Outcome.FELL_APART: "fell apart,",
+    }
+)
 
 
 class Estimate(StrEnum):
