@@ -108,7 +108,7 @@ def main() -> None:
             take_timetable(page)
             take(page, "cure", f"/trials/{SHAFTS}/cure")
             take(page, "compare", f"/trials/{SHAFTS}/compare")
-            page.get_by_role("button", name="Glue alone").click()
+            page.get_by_role("radio", name="Glue alone").click()
             page.wait_for_timeout(1500)
             page.screenshot(path=FOLDER / "compare-glue.png")
             take(page, "compare-findings", f"/trials/{SHAFTS}/compare", 1500)

@@ -67,9 +67,10 @@ def test_two_meanings_are_offered_and_the_chosen_one_is_sent(parts: Parts) -> No
 def test_choices_are_made_by_keyboard(parts: Parts) -> None:
     options = [["joint", "joint as built"], ["glue", "glue alone"]]
     parts.mount("Choice", label="Judged for", value="joint", options=options)
-    group = parts.page.get_by_role("group", name="Judged for")
-    group.get_by_role("button", name="glue alone").press("Enter")
-    group.get_by_role("button", name="joint as built").press(" ")
+    group = parts.page.get_by_role("radiogroup", name="Judged for")
+    expect(group.get_by_role("radio", name="joint as built")).to_be_checked()
+    group.get_by_role("radio", name="joint as built").press("ArrowRight")
+    group.get_by_role("radio", name="joint as built").press(" ")
     assert parts.heard() == ["glue"], "what is chosen already is not chosen again"
     parts.mount("Pick", label="Rings", value="flat", options=[["flat", "flat"], ["rift", "rift"]])
     parts.page.get_by_label("Rings").press("ArrowDown")

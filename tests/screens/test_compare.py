@@ -27,7 +27,7 @@ def torn(trial: Shop) -> Shop:
 def test_the_glue_alone_explains_itself_and_raises_the_estimate(page: Page, torn: Shop) -> None:
     page.goto("/trials/1/compare")
     expect(page.get_by_text("As built: every break counts at its value")).to_be_visible()
-    page.get_by_role("button", name="Glue alone").click()
+    page.get_by_role("radio", name="Glue alone").click()
     expect(page.get_by_text("a face torn 75 % or more says only that the glue held")).to_be_visible()
     expect(page.get_by_role("button", name="typical")).to_be_visible()
     row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile("^planed"))

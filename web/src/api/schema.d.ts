@@ -5700,6 +5700,12 @@ export interface components {
             other: number;
         };
         /**
+         * TaskKind
+         * @description What a task is. Glue, release, put in, take out, measure and break take hands; the others run by themselves.
+         * @enum {string}
+         */
+        TaskKind: "glue" | "clamp" | "release" | "cure" | "put_in" | "expose" | "take_out" | "measure" | "break";
+        /**
          * TaskView
          * @description One task of the timetable, and how it really went.
          *
@@ -5710,8 +5716,7 @@ export interface components {
         TaskView: {
             /** Id */
             id: number;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["TaskKind"];
             /** Words */
             words: string;
             /** Lanes */

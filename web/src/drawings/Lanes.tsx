@@ -271,7 +271,7 @@ function Small({ lane, tasks, x }: SmallProps) {
       <path
         key={kind}
         d={[...new Set(marks)].join("")}
-        fill={kind === "cure" ? "none" : (FILLS[kind] ?? "var(--color-sheet)")}
+        fill={FILLS[kind]}
         stroke="var(--color-graphite)"
         strokeWidth={kind === "cure" ? 1.5 : 0.8}
       />
@@ -288,10 +288,11 @@ interface BarProps {
   onChoose: (task: Task) => void;
 }
 
-const FILLS: Record<string, string> = {
+const FILLS: Record<Task["kind"], string> = {
   glue: "var(--color-amber)",
   clamp: "var(--color-amber-pale)",
   release: "var(--color-sheet)",
+  cure: "none",
   expose: "var(--color-teal-1)",
   put_in: "var(--color-teal-1)",
   take_out: "var(--color-teal-1)",
@@ -319,7 +320,7 @@ function Bar({ task, x, y, wide, lit, onChoose }: BarProps) {
         <rect
           width={wide}
           height={high}
-          fill={FILLS[task.kind] ?? "var(--color-sheet)"}
+          fill={FILLS[task.kind]}
           stroke={
             lit
               ? "var(--color-layout)"

@@ -46,7 +46,7 @@ class TaskView:
     """
 
     id: int
-    kind: str
+    kind: TaskKind
     words: str
     lanes: list[str]
     begin_utc: str
@@ -125,20 +125,19 @@ _VERBS = {
 
 def _view_task(facts: PieceFacts, task: TaskRow, clamps: Sequence[TaskClamps], now: datetime) -> TaskView:
     pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]
-    kind = TaskKind(task.kind)
     labels = [piece.label for piece in pieces]
     sets = list(dict.fromkeys(facts.treatments[piece.treatment_id].name for piece in pieces))
     what = sets[0] if len(sets) == 1 else f"{len(sets)} sets"
     return TaskView(
         id=task.id,
         kind=task.kind,
-        words=f"{_verb(facts, kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
-        lanes=_lanes_of(kind, clamps),
+        words=f"{_verb(facts, task.kind, pieces)}: {what}, {len(labels)} piece{'' if len(labels) == 1 else 's'}",
+        lanes=_lanes_of(task.kind, clamps),
         begin_utc=task.begin_utc,
         end_utc=task.end_utc,
         odd=bool(task.odd),
         pinned=bool(task.pinned),
-        state=_state_of(facts, task, kind, now),
+        state=_state_of(facts, task, now),
         piece_ids=list(task.pieces),
         labels=labels,
     )
@@ -159,24 +158,24 @@ def _lanes_of(kind: TaskKind, clamps: Sequence[TaskClamps]) -> list[str]:
     return ["hands", "rig"] if kind is TaskKind.BREAK else ["hands"]
 
 
-def _state_of(facts: PieceFacts, task: TaskRow, kind: TaskKind, now: datetime) -> str:
+def _state_of(facts: PieceFacts, task: TaskRow, now: datetime) -> str:
     pieces = [facts.pieces[one] for one in task.pieces if one in facts.pieces]
     pieces = [piece for piece in pieces if piece.void_reason is None]
-    if kind in (TaskKind.GLUE,):
+    if task.kind is TaskKind.GLUE:
         done = all(piece.clamped_utc is not None for piece in pieces)
-    elif kind in (TaskKind.CLAMP, TaskKind.RELEASE):
+    elif task.kind in (TaskKind.CLAMP, TaskKind.RELEASE):
         done = all(piece.released_utc is not None for piece in pieces)
-    elif kind is TaskKind.PUT_IN:
+    elif task.kind is TaskKind.PUT_IN:
         done = all(facts.exposures.get(piece.id) for piece in pieces)
-    elif kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
+    elif task.kind in (TaskKind.EXPOSE, TaskKind.TAKE_OUT):
         done = all(any(one.ended_utc for one in facts.exposures.get(piece.id, ())) for piece in pieces)
-    elif kind is TaskKind.MEASURE:
+    elif task.kind is TaskKind.MEASURE:
         done = all(facts.result_of(piece) is not None or not facts.unmeasured(piece) for piece in pieces)
     else:
         done = all(facts.result_of(piece) is not None for piece in pieces)
     if done:
         return "done"
-    return "late" if kind in HANDS and _read(task.end_utc) < now else "to come"
+    return "late" if task.kind in HANDS and _read(task.end_utc) < now else "to come"
 
 
 def _say_kept(finish_utc: str, bound_utc: str | None, proved: bool, odd: int) -> list[str]:
