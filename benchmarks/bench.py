@@ -82,7 +82,7 @@ def build_trial(file: ShopFile) -> int:
                 measured = size + rng.gauss(0, 0.05)
                 typed = {"piece_id": piece.id, "name": name, "mm": measured, "typed": f"{measured:.2f} mm"}
                 insert(connection, "measurement", typed)
-            load = rng.gauss({"planed": 700, "scraped": 690, "sanded": 610, "toothed": 720}[piece.set], 60)
+            load = rng.gauss({"planed": 700, "scraped": 690, "sanded": 610, "toothed": 720}[piece.treatment], 60)
             pull = {"piece_id": piece.id, "attempt": 1, "source": "hand", "state": "kept", "started_utc": now}
             insert_pull(connection, **pull, ended_utc=now, load_n=load, outcome="broke")
         for piece in pieces[-5:]:

@@ -86,7 +86,7 @@ def call_operation(
         for name in case.path_parameters or {}:
             if chance.random() < SMALL_IDS and name.endswith("_id"):
                 case.path_parameters[name] = chance.randrange(1, 5)
-        for name in ("piece", "rig", "rig_id", "set_id", "level_id") if isinstance(case.body, dict) else ():
+        for name in ("piece", "rig", "rig_id", "treatment_id", "level_id") if isinstance(case.body, dict) else ():
             if name in case.body and chance.random() < SMALL_IDS:
                 case.body[name] = chance.randrange(1, 5)
         answer = case.call()

@@ -60,7 +60,7 @@ class Shop:
         return next(one for one in self.pieces if one.label == label)
 
     def piece_set(self, piece_id: int) -> int:
-        name = next(one.set for one in self.pieces if one.id == piece_id)
+        name = next(one.treatment for one in self.pieces if one.id == piece_id)
         return next(one.id for one in plan_view.view_plan(self.file, self.trial).treatments if one.name == name)
 
     def pulls(self, index: int = 0) -> list[PullView]:
@@ -122,7 +122,7 @@ class Shop:
         waiting = {name: list(values) for name, values in loads.items()}
         for piece in self.pieces:
             break_by_hand(
-                self.file, self.trial, HandBreak(piece.id, waiting[piece.set].pop(0), Judgement("broke", "25"))
+                self.file, self.trial, HandBreak(piece.id, waiting[piece.treatment].pop(0), Judgement("broke", "25"))
             )
         return self
 

@@ -112,7 +112,7 @@ TWO_TONS = {"piece": 1, "load": "2 t", "judgement": {"outcome": "broke"}}
         ("PATCH", "/api/trials/one/plan", {}, 422, "request"),
         ("GET", "/api/trials/99/plan", None, 404, "not-there"),
         ("GET", "/api/trials/99999999999999999999999/plan", None, 422, "request"),
-        ("DELETE", "/api/trials/1/sets/1", None, 409, "in-use"),
+        ("DELETE", "/api/trials/1/treatments/1", None, 409, "in-use"),
         ("POST", "/api/trials/1/settle", None, 409, "state"),
         ("POST", "/api/trials/1/pulls", {"piece": 1, "rig": 9}, 404, "not-there"),
         (

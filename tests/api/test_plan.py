@@ -23,7 +23,7 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 
 
 def test_a_dry_run_tells_how_far_it_is_line_by_line(client: TestClient) -> None:
-    answer = client.post("/api/trials/1/dry-run", json={"guesses": [{"set_id": 1, "percent": "120"}]})
+    answer = client.post("/api/trials/1/dry-run", json={"guesses": [{"treatment_id": 1, "percent": "120"}]})
     lines = [json.loads(line) for line in answer.text.splitlines()]
     assert [line["done"] for line in lines] == [*range(100, 1001, 100), 1000]
     assert [line["outlook"] is not None for line in lines] == [False] * 10 + [True]
@@ -31,7 +31,7 @@ def test_a_dry_run_tells_how_far_it_is_line_by_line(client: TestClient) -> None:
 
 
 def test_what_is_wrong_with_a_dry_run_is_a_problem_and_no_stream(client: TestClient) -> None:
-    answer = client.post("/api/trials/1/dry-run", json={"guesses": [{"set_id": 1, "percent": "strong"}]})
+    answer = client.post("/api/trials/1/dry-run", json={"guesses": [{"treatment_id": 1, "percent": "strong"}]})
     assert answer.status_code == 422
     assert answer.json()["field"] == "guess-1"
     client.delete("/api/trials/1/boards/1")

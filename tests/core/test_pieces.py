@@ -62,20 +62,20 @@ BROKEN = CURED._replace(state=PieceState.BROKEN, loaded=True, known=True)
 @pytest.mark.parametrize(
     ("standing", "acts"),
     [
-        (SAWN._replace(state=PieceState.PLANNED), "saw change_set change_age untick mark_odd void"),
-        (SAWN, "unsaw glue prepare change_set change_age untick mark_odd void"),
+        (SAWN._replace(state=PieceState.PLANNED), "saw change_treatment change_age untick mark_odd void"),
+        (SAWN, "unsaw glue prepare change_treatment change_age untick mark_odd void"),
         (
             SAWN._replace(in_glue_up=True),
-            "unsaw prepare coat spread clamp change_set change_age untick mark_odd void",
+            "unsaw prepare coat spread clamp change_treatment change_age untick mark_odd void",
         ),
-        (IN_CLAMPS, "keep_force release change_set swap_parts change_age untick mark_odd void"),
-        (CURED, "change_set swap_parts change_age put_in untick mark_odd load void"),
+        (IN_CLAMPS, "keep_force release change_treatment swap_parts change_age untick mark_odd void"),
+        (CURED, "change_treatment swap_parts change_age put_in untick mark_odd load void"),
         (CURED._replace(loaded=True, pulling=True), "put_in untick mark_odd"),
         (BROKEN, "exclude"),
         (BROKEN._replace(set_aside=True), "exclude include"),
         (
             IN_CLAMPS._replace(state=PieceState.VOID),
-            "release change_set swap_parts untick mark_odd restore",
+            "release change_treatment swap_parts untick mark_odd restore",
         ),
     ],
 )

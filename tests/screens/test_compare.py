@@ -18,9 +18,9 @@ def torn(trial: Shop) -> Shop:
     trial.saw().glue().cure()
     seen: dict[str, int] = {}
     for piece in trial.pieces:
-        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
-        face = "100" if piece.set == "planed" and turn in (1, 3) else "0"
-        break_by_hand(trial.file, 1, HandBreak(piece.id, f"{BASE[piece.set][turn]} N", Judgement("broke", face)))
+        turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
+        face = "100" if piece.treatment == "planed" and turn in (1, 3) else "0"
+        break_by_hand(trial.file, 1, HandBreak(piece.id, f"{BASE[piece.treatment][turn]} N", Judgement("broke", face)))
     return trial
 
 

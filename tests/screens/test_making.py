@@ -84,7 +84,7 @@ def test_the_big_key_works_on_one_glue_up_only(page: Page, trial: Shop) -> None:
 
 def test_a_piece_made_as_another_set_is_moved_with_a_reason(page: Page, trial: Shop) -> None:
     trial.saw().glue()
-    label, was = trial.pieces[0].label, trial.pieces[0].set
+    label, was = trial.pieces[0].label, trial.pieces[0].treatment
     page.goto("/trials/1/glue")
     page.get_by_label(f"What went wrong with {label}").select_option("set")
     dialog = page.get_by_role("dialog")
@@ -94,4 +94,4 @@ def test_a_piece_made_as_another_set_is_moved_with_a_reason(page: Page, trial: S
     dialog.get_by_role("button", name="Count it there").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("complementary")).to_contain_text("of what the plan would have told")
-    assert next(one for one in trial.pieces if one.label == label).set != was
+    assert next(one for one in trial.pieces if one.label == label).treatment != was

@@ -209,7 +209,9 @@ def test_a_piece_set_aside_in_compare_is_put_back_with_one_click(page: Page, tri
     page.get_by_role("link", name=re.compile(r"^Compare \d")).click()
     aside = page.get_by_role("complementary")
     expect(aside).to_contain_text(f"{odd.label}: fixture slipped")
-    row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile(f"^{odd.set} \\d"))
+    row = page.get_by_role("table", name="The sets in numbers").get_by_role(
+        "row", name=re.compile(f"^{odd.treatment} \\d")
+    )
     expect(row).to_contain_text("3 of 4")
     aside.get_by_role("button", name="Put back").click()
     expect(aside).not_to_contain_text("fixture slipped")
@@ -275,8 +277,8 @@ def test_every_screen_can_be_used_by_everyone(page: Page, trial: Shop) -> None:
     trial.saw().glue().cure()
     half = {name: loads[:2] for name, loads in LOADS.items()}
     for piece in trial.pieces:
-        if half[piece.set]:
-            break_by_hand(trial.file, 1, HandBreak(piece.id, half[piece.set].pop(), Judgement("broke", "50")))
+        if half[piece.treatment]:
+            break_by_hand(trial.file, 1, HandBreak(piece.id, half[piece.treatment].pop(), Judgement("broke", "50")))
     void.void_piece(trial.file, 1, next(p.id for p in trial.pieces if p.state == "ready"), "slid")
     for size in ({"width": 1280, "height": 800}, {"width": 820, "height": 1180}):
         page.set_viewport_size(size)  # type: ignore[arg-type]

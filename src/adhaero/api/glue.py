@@ -8,10 +8,10 @@ from adhaero.api.body import Sent
 from adhaero.api.common import Created, RowId, TrialId
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Chosen, Edit, Rewrite
-from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_set
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_treatment
 from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.glue.run_steps import ForceEntry, PrepareEntry, StepEntry
-from adhaero.bench.glue.wrong_set import SetEntry, SwapEntry
+from adhaero.bench.glue.wrong_treatment import SwapEntry, TreatmentEntry
 
 router = APIRouter(tags=["glue"])
 
@@ -96,10 +96,10 @@ async def add_batch_photo(shop: Shop, trial_id: TrialId, batch_id: RowId, reques
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/swap-parts", status_code=204)
 def swap_partners(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[SwapEntry]) -> None:
     """Record that two pieces were glued with each other's second part."""
-    wrong_set.swap_partners(shop.file, trial_id, piece_id, body.other)
+    wrong_treatment.swap_partners(shop.file, trial_id, piece_id, body.other)
 
 
-@router.post("/api/trials/{trial_id}/pieces/{piece_id}/change-set", status_code=204)
-def reassign_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[SetEntry]) -> None:
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/change-treatment", status_code=204)
+def reassign_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[TreatmentEntry]) -> None:
     """Let a piece count for the set that it was really made as."""
-    wrong_set.reassign_piece(shop.file, trial_id, piece_id, body.set_id, body.reason)
+    wrong_treatment.reassign_piece(shop.file, trial_id, piece_id, body.treatment_id, body.reason)

@@ -9,16 +9,16 @@ from adhaero.api.context import JsonLines, Shop, as_json_lines
 from adhaero.bench.facts.entry import Edit
 from adhaero.bench.plan import boards, edits, factors, levels, settled, starters, trials
 from adhaero.bench.plan import dry_run as plan_dry_run
-from adhaero.bench.plan import sets as plan_sets
+from adhaero.bench.plan import treatments as plan_treatments
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry, ShopBoards
 from adhaero.bench.plan.dry_run import Guesses
 from adhaero.bench.plan.edits import PlanEdit
 from adhaero.bench.plan.factors import FactorEntry
 from adhaero.bench.plan.levels import LevelEntry, SpacedEntry
-from adhaero.bench.plan.sets import ControlEntry, LeaveOut
 from adhaero.bench.plan.settled import Again
 from adhaero.bench.plan.starters import StarterEntry
+from adhaero.bench.plan.treatments import ControlEntry, LeaveOut
 from adhaero.bench.plan.trials import TrialEntry
 from adhaero.core.plan.starters import STARTERS
 
@@ -108,27 +108,27 @@ def remove_level(shop: Shop, trial_id: TrialId, level_id: RowId) -> plan_view.Pl
 @router.post("/api/trials/{trial_id}/controls", status_code=201)
 def add_control(shop: Shop, trial_id: TrialId, body: Sent[ControlEntry]) -> Created:
     """Add a baseline."""
-    return Created(id=plan_sets.add_control(shop.file, trial_id, body.kind, body.recipe))
+    return Created(id=plan_treatments.add_control(shop.file, trial_id, body.kind, body.recipe))
 
 
-@router.post("/api/trials/{trial_id}/sets/leave-out")
+@router.post("/api/trials/{trial_id}/treatments/leave-out")
 def leave_out(shop: Shop, trial_id: TrialId, body: Sent[LeaveOut]) -> plan_view.PlanView:
     """Leave combinations out of the plan, or take them in again."""
-    plan_sets.leave_out(shop.file, trial_id, body.sets, out=body.out)
+    plan_treatments.leave_out(shop.file, trial_id, body.treatments, out=body.out)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.patch("/api/trials/{trial_id}/sets/{set_id}")
-def edit_set(shop: Shop, trial_id: TrialId, set_id: RowId, body: Sent[Edit]) -> plan_view.PlanView:
+@router.patch("/api/trials/{trial_id}/treatments/{treatment_id}")
+def edit_treatment(shop: Shop, trial_id: TrialId, treatment_id: RowId, body: Sent[Edit]) -> plan_view.PlanView:
     """Set the pieces of one set, or how a baseline is made."""
-    plan_sets.edit_set(shop.file, trial_id, set_id, body.field, body.was, body.now)
+    plan_treatments.edit_treatment(shop.file, trial_id, treatment_id, body.field, body.was, body.now)
     return plan_view.view_plan(shop.file, trial_id)
 
 
-@router.delete("/api/trials/{trial_id}/sets/{set_id}")
-def remove_set(shop: Shop, trial_id: TrialId, set_id: RowId) -> plan_view.PlanView:
+@router.delete("/api/trials/{trial_id}/treatments/{treatment_id}")
+def remove_treatment(shop: Shop, trial_id: TrialId, treatment_id: RowId) -> plan_view.PlanView:
     """Remove a baseline from an open plan."""
-    plan_sets.remove_control(shop.file, trial_id, set_id)
+    plan_treatments.remove_control(shop.file, trial_id, treatment_id)
     return plan_view.view_plan(shop.file, trial_id)
 
 

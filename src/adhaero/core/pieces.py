@@ -110,7 +110,7 @@ class Act(StrEnum):
     CLAMP = "clamp"
     KEEP_FORCE = "keep_force"
     RELEASE = "release"
-    CHANGE_SET = "change_set"
+    CHANGE_TREATMENT = "change_treatment"
     SWAP_PARTS = "swap_parts"
     CHANGE_AGE = "change_age"
     PUT_IN = "put_in"
@@ -263,7 +263,7 @@ ALLOWED: Final[Mapping[Act, Allowed]] = {
         ),
         "Only clamps that are on can come off.",
     ),
-    Act.CHANGE_SET: Allowed(
+    Act.CHANGE_TREATMENT: Allowed(
         _ANY,
         (
             Bar(

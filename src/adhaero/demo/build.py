@@ -19,7 +19,7 @@ from adhaero.bench.cure import checks, sizes
 from adhaero.bench.cure import view as cure_view
 from adhaero.bench.glue import batches, clamps
 from adhaero.bench.over import making, void
-from adhaero.bench.plan import boards, edits, factors, levels, sets, settled, trials
+from adhaero.bench.plan import boards, edits, factors, levels, settled, treatments, trials
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.bench.saw import steps
@@ -213,7 +213,7 @@ def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     trial_id = trials.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
     builder.vary(trial_id, "glue", ["Heron", "Wren", "Plover"], 12)
-    sets.add_control(file, trial_id, "solid")
+    treatments.add_control(file, trial_id, "solid")
     boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "8", "3"))
     settled.freeze_plan(file, trial_id)
@@ -234,7 +234,7 @@ def _glue_shafts(builder: _Builder, trial_id: int) -> None:
             mine = [
                 piece
                 for piece in making.view_making(file, trial_id).pieces
-                if piece.set == glue and piece.batch is None
+                if piece.treatment == glue and piece.batch is None
             ]
             chosen = sorted(mine, key=lambda piece: piece.glue_turn)[: 6 if turn == 0 else 12]
             builder.at(19 - turn, hour % 24)
@@ -284,14 +284,14 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
             if piece is None:
                 break
             section = piece.sizes_mm["width_mm"] * piece.sizes_mm["depth_mm"] ** 2 / (3 * 90)
-            strength = _SOLID_MPA[piece.species] * board_effect[piece.board] * _SHARE[piece.set]
-            crooked = piece.set == "Wren" and number > 20 and not _any_excluded(file, trial_id)
+            strength = _SOLID_MPA[piece.species] * board_effect[piece.board] * _SHARE[piece.treatment]
+            crooked = piece.treatment == "Wren" and number > 20 and not _any_excluded(file, trial_id)
             factor = 0.55 if crooked else 1.0
             if number == 9:
                 _pull(builder, hub, hurried, trial_id, rig_id, piece.id, 0.35 * strength * section, 1)
                 pulls.retry_pull(file, trial_id, _at_the_rig(file, trial_id, piece.id).pulls[-1].id)
             _pull(builder, hub, hurried, trial_id, rig_id, piece.id, factor * strength * section, 7)
-            _judge(builder, trial_id, piece.id, piece.set, crooked)
+            _judge(builder, trial_id, piece.id, piece.treatment, crooked)
     finally:
         hub.close()
         hurried.close()
@@ -370,7 +370,7 @@ def _build_rings(builder: _Builder) -> None:
     for glue in ("Heron", "Wren"):
         levels.add_level(file, trial_id, second, levels.LevelEntry(glue))
     standard = "Wren on fresh planed edges, rings parallel, 0.8 MPa for 2 h 30 min"
-    sets.add_control(file, trial_id, "standard", standard)
+    treatments.add_control(file, trial_id, "standard", standard)
     planks = [one.id for one in view_shop(file).boards if one.entry.species == "larch"]
     boards.take_from_shop(file, trial_id, planks)
     steps.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")

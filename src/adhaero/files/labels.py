@@ -64,7 +64,7 @@ class Label:
     """
 
     text: str
-    set: str
+    treatment: str
     side: str
     code: str
 
@@ -119,8 +119,8 @@ def _draw_label(label: Label, sheet: Sheet, x: float, y: float) -> str:
     left = _PAD_MM + code + _PAD_MM
     room = wide - left - _PAD_MM
     big = min(high * 0.34, room / (_MONO_EM * len(label.text)))
-    small = min(high * 0.17, max(1.8, room / (_TEXT_EM * max(1, len(label.set)))))
-    shown = _shorten(label.set, int(room / (_TEXT_EM * small)))
+    small = min(high * 0.17, max(1.8, room / (_TEXT_EM * max(1, len(label.treatment)))))
+    shown = _shorten(label.treatment, int(room / (_TEXT_EM * small)))
     base = _PAD_MM + big * 0.85
     strip = high - _PAD_MM - high * 0.2
     return (

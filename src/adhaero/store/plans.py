@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
 from adhaero.core.plan.fields import Factor, StepTurn
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.store.rows import amend, delete, fetch_all, insert
 
 
@@ -91,7 +91,7 @@ class Treatment:
     rank: int
     name: str
     code: str
-    kind: SetKind
+    kind: TreatmentKind
     glue_id: int | None
     recipe: str
     left_out: bool
@@ -125,7 +125,7 @@ class NewTreatment(TypedDict):
     code: str
     pieces: int
     glue_id: NotRequired[int | None]
-    kind: NotRequired[SetKind]
+    kind: NotRequired[TreatmentKind]
     recipe: NotRequired[str]
     left_out: NotRequired[bool]
     pieces_own: NotRequired[bool]

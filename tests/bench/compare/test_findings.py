@@ -28,8 +28,8 @@ SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98)
 def broken(shop: Shop, base: dict[tuple[str, ...], float]) -> Shop:
     seen: dict[str, int] = {}
     for piece in shop.pieces:
-        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
-        key = next(key for key in base if all(value in piece.set for value in key))
+        turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
+        key = next(key for key in base if all(value in piece.treatment for value in key))
         load = f"{base[key] * SPREAD[turn % 5]:.0f} N"
         break_by_hand(shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", "25")))
     return shop
@@ -51,7 +51,7 @@ def soaked(tmp_path_factory: pytest.TempPathFactory) -> Shop:
         levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.edit("pieces_each", "5")
     shop.saw().glue().cure()
-    wet = [one.id for one in shop.pieces if SOAKED in one.set]
+    wet = [one.id for one in shop.pieces if SOAKED in one.treatment]
     exposures.put_in(shop.file, shop.trial, wet, "soak", "24 h")
     shop.clock.forward(hours=24)
     exposures.take_out(shop.file, shop.trial, wet)
@@ -152,8 +152,8 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
     shop.clock.forward(hours=24)
     seen: dict[str, int] = {}
     for piece in shop.pieces:
-        turn = seen[piece.set] = seen.get(piece.set, -1) + 1
-        load = f"{times[piece.set] * SPREAD[turn]:.0f} N"
+        turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
+        load = f"{times[piece.treatment] * SPREAD[turn]:.0f} N"
         break_by_hand(shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", "25")))
     (chart,) = find(shop).charts
     assert (chart.shape, chart.x_unit, len(chart.lines[0].dots)) == ("cure", "hours", 20)

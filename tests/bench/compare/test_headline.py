@@ -15,7 +15,7 @@ from adhaero.bench.cure import exposures
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.glue.batches import BatchEntry, start_batch
 from adhaero.bench.glue.clamps import put_clamps_on
-from adhaero.bench.plan import factors, levels, sets, settled
+from adhaero.bench.plan import factors, levels, settled, treatments
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry, add_boards
 from adhaero.bench.plan.dealing import deal_plan
@@ -44,9 +44,12 @@ def headline(shop: Shop) -> str:
 def broken(shop: Shop, loads: dict[str, float], torn: dict[str, str] | None = None) -> Shop:
     """Break every piece near the load of its set, the face torn as far as told."""
     for turn, piece in enumerate(shop.pieces):
-        load = f"{next(load for name, load in loads.items() if name in piece.set) * SPREAD[turn % len(SPREAD)]:.0f} N"
+        typical = next(load for name, load in loads.items() if name in piece.treatment)
+        load = f"{typical * SPREAD[turn % len(SPREAD)]:.0f} N"
         break_by_hand(
-            shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", (torn or {}).get(piece.set, "25")))
+            shop.file,
+            shop.trial,
+            HandBreak(piece.id, load, Judgement("broke", (torn or {}).get(piece.treatment, "25"))),
         )
     return shop
 
@@ -81,7 +84,7 @@ def test_what_wet_leaves_is_answered_by_what_is_kept(tmp_path: Path) -> None:
     for value in (DRY, WET):
         levels.add_level(shop.file, shop.trial, factor, LevelEntry(value))
     shop.saw().glue().cure()
-    wet = [one.id for one in shop.pieces if WET in one.set]
+    wet = [one.id for one in shop.pieces if WET in one.treatment]
     exposures.put_in(shop.file, shop.trial, wet, "soak", "24 h")
     shop.clock.forward(hours=24)
     exposures.take_out(shop.file, shop.trial, wet)
@@ -142,7 +145,7 @@ def test_glue_alone_and_both_are_judged_as_planned(tmp_path: Path) -> None:
 
 def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=3, count=3, holds=6)
-    sets.add_control(shop.file, shop.trial, "solid")
+    treatments.add_control(shop.file, shop.trial, "solid")
     assert solids(shop) == ["Solid"]
     factor = factors.add_factor(shop.file, shop.trial, "species")
     for value in ("larch", "ash"):
@@ -155,7 +158,7 @@ def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> 
     dealt = deal_plan(facts)
     boards = list(facts.boards.values())
     assert not dealt.problem
-    found = {(facts.sets[one.treatment].name, boards[one.board].species) for one in dealt.places}
+    found = {(facts.made[one.treatment].name, boards[one.board].species) for one in dealt.places}
     assert {pair for pair in found if pair[0].startswith("Solid")} == {("Solid, larch", "larch"), ("Solid, ash", "ash")}
     factors.remove_factor(shop.file, shop.trial, factor)
     assert solids(shop) == ["Solid"]
@@ -173,7 +176,7 @@ def test_what_went_otherwise_at_a_glue_up_stands_in_mind_with_its_sets(tmp_path:
         ("planed", BatchEntry([], "Wren", shop_temperature="6 °C", note="the door stood open")),
         ("toothed", BatchEntry([], "Wren", shop_temperature="19 °C")),
     ):
-        ids = [one.id for one in shop.pieces if one.set == name]
+        ids = [one.id for one in shop.pieces if one.treatment == name]
         start_batch(shop.file, shop.trial, replace(entry, pieces=ids))
         put_clamps_on(shop.file, shop.trial, ids)
     broken(shop.cure(), {"planed": 500, "toothed": 700})

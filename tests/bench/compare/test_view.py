@@ -18,7 +18,7 @@ from adhaero.bench.over.void import void_piece
 from adhaero.bench.plan import boards, settled
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.edits import edit_plan
-from adhaero.bench.plan.sets import add_control
+from adhaero.bench.plan.treatments import add_control
 from adhaero.cli import app
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.breaks import Estimate
@@ -79,7 +79,7 @@ def test_a_piece_set_aside_is_listed_with_its_reason_and_put_back(shop: Shop) ->
     view = view_compare(shop.file, shop.trial, Choice())
     assert [(one.specimen, one.reason) for one in view.excluded] == [(piece.label, "fixture slipped")]
     assert view.excluded_ids == [piece.id]
-    assert next(use for use in view.use if use.name == piece.set).counted == 3
+    assert next(use for use in view.use if use.name == piece.treatment).counted == 3
     assert "fixture slipped" in export_breaks(shop.file, shop.trial, Choice()).content
     include_piece(shop.file, shop.trial, piece.id)
     assert view_compare(shop.file, shop.trial, Choice()).analysis == before.analysis
@@ -94,7 +94,7 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
         )
     held = shop.pieces[0]
     view = view_compare(shop.file, shop.trial, Choice(within_boards=False))
-    group = next(group for group in view.groups if group.level == held.set)
+    group = next(group for group in view.groups if group.level == held.treatment)
     assert (group.n_held, group.n_broke) == (1, 3)
     assert group.typical is not None
     assert group.as_read.mean is not None

@@ -12,7 +12,7 @@ from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure import checks, exposures, panels, readings, sizes
 from adhaero.bench.cure import view as cure_view
 from adhaero.bench.cure.view import CuringPiece, CuringView
-from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_set
+from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_treatment
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.today import view_today
 from adhaero.bench.plan import levels
@@ -46,7 +46,7 @@ def view(shop: Shop) -> CuringView:
 
 
 def soaked(shop: Shop) -> list[CuringPiece]:
-    return [piece for piece in view(shop).pieces if piece.set == "soaked 24 h"]
+    return [piece for piece in view(shop).pieces if piece.treatment == "soaked 24 h"]
 
 
 def ids(pieces: list[CuringPiece]) -> list[int]:
@@ -55,10 +55,10 @@ def ids(pieces: list[CuringPiece]) -> list[int]:
 
 def test_pieces_go_into_water_and_come_out_with_their_real_times(shop: Shop) -> None:
     assert [piece.waits_for_exposure for piece in soaked(shop)] == [True] * 4
-    assert not any(piece.waits_for_exposure for piece in view(shop).pieces if piece.set == "kept dry")
-    assert {piece.set: piece.words for piece in shop.pieces}["soaked 24 h"] == "cured, to be put in"
+    assert not any(piece.waits_for_exposure for piece in view(shop).pieces if piece.treatment == "kept dry")
+    assert {piece.treatment: piece.words for piece in shop.pieces}["soaked 24 h"] == "cured, to be put in"
     assert next(line.labels for line in view_today(shop.file).ready) == [
-        piece.label for piece in sorted(shop.pieces, key=lambda one: one.break_turn) if piece.set == "kept dry"
+        piece.label for piece in sorted(shop.pieces, key=lambda one: one.break_turn) if piece.treatment == "kept dry"
     ]
     exposures.put_in(shop.file, shop.trial, ids(soaked(shop)), "soak", "86400 s", "tap water, 14 °C")
     shop.clock.forward(hours=20)
@@ -241,13 +241,13 @@ def test_two_coats_have_their_wait_before_the_last(tmp_path: Path) -> None:
 
 def test_the_wrong_partner_is_noted_on_both(shop: Shop) -> None:
     one, other = shop.pieces[:2]
-    wrong_set.swap_partners(shop.file, shop.trial, one.id, other.id)
+    wrong_treatment.swap_partners(shop.file, shop.trial, one.id, other.id)
     assert [p.deviation for p in shop.pieces[:2]] == [
         f"glued with the second part of {other.label}",
         f"glued with the second part of {one.label}",
     ]
     with pytest.raises(EntryError, match="with itself"):
-        wrong_set.swap_partners(shop.file, shop.trial, one.id, one.id)
+        wrong_treatment.swap_partners(shop.file, shop.trial, one.id, one.id)
 
 
 def test_a_trial_over_years_keeps_a_reserve(tmp_path: Path) -> None:

@@ -70,7 +70,7 @@ def test_what_lay_open_too_long_is_marked_and_said_beside_the_result(shop: Shop)
     late = {one.label for one in sheet(shop).pieces[6:]}
     said = next(words for words in view_compare(shop.file, shop.trial, Choice()).mind if "open time" in words)
     assert all(label in said for label in late)
-    assert all(one.set in said for one in shop.pieces if one.label in late), "the sets it touches are named"
+    assert all(one.treatment in said for one in shop.pieces if one.label in late), "the sets it touches are named"
 
 
 @pytest.mark.parametrize(

@@ -12,14 +12,14 @@ from adhaero.bench.compare.exclusions import exclude_piece, include_piece
 from adhaero.bench.cure import sizes
 from adhaero.bench.glue import batches, clamps, run_steps
 from adhaero.bench.glue.batches import BatchEntry
-from adhaero.bench.glue.wrong_set import reassign_piece
+from adhaero.bench.glue.wrong_treatment import reassign_piece
 from adhaero.bench.over import void
 from adhaero.bench.over.undo import redo, undo, view_history
-from adhaero.bench.plan import boards, edits, factors, levels, sets, settled, trials
+from adhaero.bench.plan import boards, edits, factors, levels, settled, treatments, trials
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry
 from adhaero.bench.plan.levels import SpacedEntry, remove_level
-from adhaero.bench.plan.sets import add_control
+from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.saw import pieces
 from adhaero.bench.saw import steps as saw_steps
 from adhaero.bench.shop import boards as shop_boards
@@ -117,8 +117,8 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
         two_things,
         lambda s: levels.add_spaced(s.file, s.trial, 2, SpacedEntry("3 h", "9 h", "3", Spacing.EVEN)),
     ),
-    "a set left out": (two_things, lambda s: sets.leave_out(s.file, s.trial, [1], out=True)),
-    "pieces of one set": (planned, lambda s: sets.edit_set(s.file, s.trial, 1, "pieces", "4", "2")),
+    "a set left out": (two_things, lambda s: treatments.leave_out(s.file, s.trial, [1], out=True)),
+    "pieces of one set": (planned, lambda s: treatments.edit_treatment(s.file, s.trial, 1, "pieces", "4", "2")),
     "a step besides": (planned, lambda s: saw_steps.add_step(s.file, s.trial, "drill", "before")),
     "boards from the shop": (with_plank, lambda s: boards.take_from_shop(s.file, s.trial, [1])),
     "an amendment": (

@@ -6,7 +6,7 @@ import pytest
 
 from adhaero.bench.glue import batches, clamps, run_sheet
 from adhaero.bench.glue.batches import BatchEntry
-from adhaero.bench.plan import levels, sets, settled
+from adhaero.bench.plan import levels, settled, treatments
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry, add_boards, remove_board, take_from_shop
 from adhaero.bench.plan.view import PlanView
@@ -71,7 +71,7 @@ def test_what_is_done_with_one_half_is_done_with_both(shop: Shop) -> None:
     sawn = [piece for piece in shop.pieces if piece.state == "sawn"]
     assert len(sawn) == 2
     batch = batches.start_batch(shop.file, shop.trial, BatchEntry([one.id], "Wren"))
-    assert {piece.set for piece in shop.pieces if piece.batch == 1} == {"kept dry", "soaked 24 h"}
+    assert {piece.treatment for piece in shop.pieces if piece.batch == 1} == {"kept dry", "soaked 24 h"}
     assert len(run_sheet.view_run_sheet(shop.file, shop.trial, batch).pieces) == 2
     clamps.put_clamps_on(shop.file, shop.trial, [one.id])
     assert {piece.clamped_utc for piece in shop.pieces if piece.batch == 1} == {"2026-03-02T08:00:00.000Z"}
@@ -95,7 +95,7 @@ def test_a_joint_that_does_not_run_through_is_not_ripped(shop: Shop) -> None:
 
 
 def test_a_baseline_stands_beside_matched_pairs(shop: Shop) -> None:
-    sets.add_control(shop.file, shop.trial, "solid")
+    treatments.add_control(shop.file, shop.trial, "solid")
     add_boards(shop.file, shop.trial, BoardEntry("larch", "4"))
     settled.freeze_plan(shop.file, shop.trial)
     assert len(shop.pieces) == 12

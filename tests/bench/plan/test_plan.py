@@ -14,7 +14,7 @@ from adhaero.bench.compare.view import view_compare
 from adhaero.bench.glue import batches
 from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.over.rack import view_rack
-from adhaero.bench.plan import boards, dry_run, edits, factors, sets, settled, starters
+from adhaero.bench.plan import boards, dry_run, edits, factors, settled, starters, treatments
 from adhaero.bench.plan import levels as plan_levels
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry
@@ -83,10 +83,10 @@ def test_two_things_make_every_combination_and_some_are_left_out(shop: Shop) -> 
     assert len(names(shop)) == 6
     assert names(shop)[0] == "planed, 30 min"
     row = next(one for one in view(shop).treatments if one.name == "toothed, 8 h")
-    sets.leave_out(shop.file, shop.trial, [row.id], out=True)
+    treatments.leave_out(shop.file, shop.trial, [row.id], out=True)
     assert "toothed, 8 h" not in names(shop)
     assert view(shop).consequences.pieces == 5 * 4
-    sets.leave_out(shop.file, shop.trial, [row.id], out=False)
+    treatments.leave_out(shop.file, shop.trial, [row.id], out=False)
     assert len(names(shop)) == 6
 
 
@@ -115,18 +115,18 @@ def test_times_by_ratio_stand_in_their_order_as_a_person_would_write_them(shop: 
 
 def test_pieces_of_one_set_differ_from_the_rest(shop: Shop) -> None:
     toothed = next(one for one in view(shop).treatments if one.name == "toothed")
-    sets.edit_set(shop.file, shop.trial, toothed.id, "pieces", "4", "3")
+    treatments.edit_treatment(shop.file, shop.trial, toothed.id, "pieces", "4", "3")
     shop.edit("pieces_each", "2")
     assert [one.pieces for one in view(shop).treatments] == [2, 3]
-    sets.edit_set(shop.file, shop.trial, toothed.id, "pieces", "3", "")
+    treatments.edit_treatment(shop.file, shop.trial, toothed.id, "pieces", "3", "")
     assert [one.pieces for one in view(shop).treatments] == [2, 2]
 
 
 def test_the_shops_standard_joint_is_made_the_same_in_every_trial(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    sets.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
+    treatments.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
     shop.trial = starters.start_from(shop.file, "prep")
-    sets.add_control(shop.file, shop.trial, "standard")
+    treatments.add_control(shop.file, shop.trial, "standard")
     assert view(shop).treatments[-1].recipe == "Wren, planed, 0.8 MPa for 2 h"
 
 
@@ -299,9 +299,9 @@ def test_matched_pairs_are_planned_as_pairs(shop: Shop) -> None:
 
 def test_planning_again_what_is_missing(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    for piece in [one for one in shop.pieces if one.set == "planed"]:
+    for piece in [one for one in shop.pieces if one.treatment == "planed"]:
         break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "70 N", Judgement("broke", "0")))
-    lost = next(one for one in shop.pieces if one.set == "toothed")
+    lost = next(one for one in shop.pieces if one.treatment == "toothed")
     break_by_hand(shop.file, shop.trial, HandBreak(lost.id, "60 N", Judgement("broke", "0")))
     shop.trial = settled.copy_plan(shop.file, shop.trial, only_missing=True)
     assert [(one.name, one.pieces, one.left_out) for one in view(shop).treatments] == [

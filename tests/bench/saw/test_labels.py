@@ -7,7 +7,7 @@ import pytest
 
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.over.void import void_piece
-from adhaero.bench.plan.sets import add_control
+from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.saw.labels import _label, draw_label_page, find_piece, print_labels
 from adhaero.core.errors import NotThere, StateError
 from tests.shops import Shop, new_shop

@@ -9,7 +9,7 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily
 from adhaero.core.joint import Joint
 from adhaero.core.plan.forecast import (
-    ForecastSet,
+    ForecastTreatment,
     LoadBand,
     OwnBreaks,
     Reach,
@@ -30,7 +30,7 @@ def band(low: float, expected: float, high: float) -> LoadBand:
 
 def test_own_breaks_give_their_geometric_mean_and_two_deviations() -> None:
     strengths = (40.0, 50.0, 62.5)  # logarithms 1.25 apart: mean 50 MPa, deviation log 1.25
-    own = ForecastSet("Heron", Joint.SCARF, SHAFT, own=OwnBreaks(strengths, "3 of your own"))
+    own = ForecastTreatment("Heron", Joint.SCARF, SHAFT, own=OwnBreaks(strengths, "3 of your own"))
     found = forecast_load(own, Fixture.BEND_4)
     assert found is not None
     per_newton = 3 * 90 / 22**3
@@ -42,11 +42,11 @@ def test_own_breaks_give_their_geometric_mean_and_two_deviations() -> None:
 
 def test_without_own_breaks_the_weaker_of_wood_and_glue_decides() -> None:
     balsa_like, strong = list_species()["basswood"], list_species()["ash"]
-    weak = ForecastSet("a", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.EPOXY, species=balsa_like)
+    weak = ForecastTreatment("a", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.EPOXY, species=balsa_like)
     found = forecast_load(weak, Fixture.BLOCK_SHEAR)
     assert found is not None
     assert found.expected_n == pytest.approx(balsa_like.shear_mpa * 200)
-    held = ForecastSet("b", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.HOT_MELT, species=strong)
+    held = ForecastTreatment("b", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.HOT_MELT, species=strong)
     found = forecast_load(held, Fixture.BLOCK_SHEAR)
     assert found is not None
     assert found.expected_n == pytest.approx(2.5 * 200)
@@ -55,7 +55,7 @@ def test_without_own_breaks_the_weaker_of_wood_and_glue_decides() -> None:
 
 def test_end_grain_is_expected_to_hold_less() -> None:
     def expected(*grains: Grain) -> float:
-        one = ForecastSet("a", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.PVA, grains=(grains[0], grains[1]))
+        one = ForecastTreatment("a", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.PVA, grains=(grains[0], grains[1]))
         found = forecast_load(one, Fixture.BLOCK_SHEAR)
         assert found is not None
         return found.expected_n
@@ -65,10 +65,10 @@ def test_end_grain_is_expected_to_hold_less() -> None:
 
 
 def test_nothing_is_guessed_without_wood_glue_or_sizes() -> None:
-    assert forecast_load(ForecastSet("a", Joint.LAPPED_BLOCK, BLOCK), Fixture.BLOCK_SHEAR) is None
-    unknown = ForecastSet("a", Joint.LAPPED_BLOCK, {}, family=GlueFamily.PVA)
+    assert forecast_load(ForecastTreatment("a", Joint.LAPPED_BLOCK, BLOCK), Fixture.BLOCK_SHEAR) is None
+    unknown = ForecastTreatment("a", Joint.LAPPED_BLOCK, {}, family=GlueFamily.PVA)
     assert forecast_load(unknown, Fixture.BLOCK_SHEAR) is None
-    assert forecast_load(ForecastSet("a", Joint.BUTT, SHAFT, family=GlueFamily.PVA), Fixture.PRY) is None
+    assert forecast_load(ForecastTreatment("a", Joint.BUTT, SHAFT, family=GlueFamily.PVA), Fixture.PRY) is None
 
 
 def test_a_rig_of_5_kn_read_to_5_n() -> None:
@@ -83,7 +83,9 @@ def test_a_rig_of_5_kn_read_to_5_n() -> None:
 
 def test_what_is_not_known_is_said_and_no_number_is_made_up() -> None:
     ash = list_species()["ash"]
-    metal = ForecastSet("Heron", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.EPOXY, species=ash, unknown=("steel",))
+    metal = ForecastTreatment(
+        "Heron", Joint.LAPPED_BLOCK, BLOCK, family=GlueFamily.EPOXY, species=ash, unknown=("steel",)
+    )
     assert forecast_load(metal, Fixture.BLOCK_SHEAR) is None
     assert say_unknown(metal, Fixture.BLOCK_SHEAR) == (
         "Heron: not known, “steel” is no wood of the table. Break a pilot piece first."
@@ -97,7 +99,7 @@ def test_the_weaker_of_both_woods_decides_and_how_their_grain_meets() -> None:
     ash, soft = list_species()["ash"], list_species()["basswood"]
 
     def expected(fixture: Fixture, grains: tuple[Grain, Grain], second: Species | None = None) -> float:
-        one = ForecastSet("a", Joint.EDGE, {**SHAFT, "span_mm": 100.0}, family=GlueFamily.EPOXY, species=ash,
+        one = ForecastTreatment("a", Joint.EDGE, {**SHAFT, "span_mm": 100.0}, family=GlueFamily.EPOXY, species=ash,
                           grains=grains, second=second)  # fmt: skip
         found = forecast_load(one, fixture)
         assert found is not None
@@ -133,7 +135,7 @@ def test_a_corner_takes_less_load_at_a_longer_arm() -> None:
 
 def test_bands_are_as_wide_in_ratio_on_either_side() -> None:
     found = forecast_load(
-        ForecastSet("s", Joint.SCARF, SHAFT, solid=True, species=list_species()["ash"]), Fixture.BEND_4
+        ForecastTreatment("s", Joint.SCARF, SHAFT, solid=True, species=list_species()["ash"]), Fixture.BEND_4
     )
     assert found is not None
     assert log(found.high_n / found.expected_n) == pytest.approx(log(found.expected_n / found.low_n))

@@ -11,12 +11,12 @@ from adhaero.core.joint import Joint
 from adhaero.core.plan.confounds import Dealt, find_confounds
 from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.labels import choose_codes, make_label
-from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
+from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedTreatment
 
 SCARF = {"width_mm": 22.0, "depth_mm": 22.0, "slope": 8.0}
 
 
-def lead_to(sets: list[PlannedSet], boards: list[PlannedBoard], **sizes: float) -> Consequences:
+def lead_to(sets: list[PlannedTreatment], boards: list[PlannedBoard], **sizes: float) -> Consequences:
     mine = sizes or SCARF
     made = tuple(replace(one, joint=Joint.SCARF, sizes=mine) for one in sets)
     plan = Plan(made, tuple(boards), Fixture.BEND_4, mine, cv_pct=15, margin_pct=10, seed=1)
@@ -68,7 +68,7 @@ def test_one_glue_always_first_is_named() -> None:
 
 def test_the_plan_says_what_it_takes() -> None:
     consequences = lead_to(
-        [PlannedSet("Heron", 6, pressure_mpa=0.6), PlannedSet("Wren", 6, pressure_mpa=0.6)],
+        [PlannedTreatment("Heron", 6, pressure_mpa=0.6), PlannedTreatment("Wren", 6, pressure_mpa=0.6)],
         [PlannedBoard(f"Board {n}", "ash", 4) for n in range(3)],
     )
     assert (consequences.pieces, consequences.places) == (12, 12)
@@ -83,7 +83,7 @@ def test_the_plan_says_what_it_takes() -> None:
 
 def test_four_sets_of_six_at_15_percent_scatter_tell_44_percent_apart() -> None:
     # reference case power-four-groups
-    sets = [PlannedSet(name, 6) for name in "ABCD"]
+    sets = [PlannedTreatment(name, 6) for name in "ABCD"]
     assert lead_to(sets, [PlannedBoard("B", "ash", 24)]).detectable_pct == pytest.approx(43.97, abs=0.01)
 
 
@@ -91,18 +91,24 @@ def test_four_sets_of_six_at_15_percent_scatter_tell_44_percent_apart() -> None:
     ("sets", "boards", "words"),
     [
         ([], [], "Nothing is varied yet"),
-        ([PlannedSet("Heron", 5)], [PlannedBoard("B", "ash", 9)], "Only Heron is there"),
-        ([PlannedSet("Heron", 5), PlannedSet("Wren", 0)], [PlannedBoard("B", "ash", 9)], "Wren has no pieces"),
-        ([PlannedSet("Heron", 5), PlannedSet("Wren", 5)], [], "No boards yet"),
-        ([PlannedSet("Heron", 5), PlannedSet("Wren", 5)], [PlannedBoard("B", "ash", 9)], "hold 9 pieces"),
+        ([PlannedTreatment("Heron", 5)], [PlannedBoard("B", "ash", 9)], "Only Heron is there"),
+        (
+            [PlannedTreatment("Heron", 5), PlannedTreatment("Wren", 0)],
+            [PlannedBoard("B", "ash", 9)],
+            "Wren has no pieces",
+        ),
+        ([PlannedTreatment("Heron", 5), PlannedTreatment("Wren", 5)], [], "No boards yet"),
+        ([PlannedTreatment("Heron", 5), PlannedTreatment("Wren", 5)], [PlannedBoard("B", "ash", 9)], "hold 9 pieces"),
     ],
 )
-def test_what_is_missing_is_said(sets: list[PlannedSet], boards: list[PlannedBoard], words: str) -> None:
+def test_what_is_missing_is_said(sets: list[PlannedTreatment], boards: list[PlannedBoard], words: str) -> None:
     assert [problem for problem in lead_to(sets, boards).problems if words in problem]
 
 
 def test_few_pieces_and_missing_sizes_do_not_stop_the_rest() -> None:
-    consequences = lead_to([PlannedSet("Heron", 3), PlannedSet("Wren", 3)], [PlannedBoard("B", "ash", 6)], width_mm=22)
+    consequences = lead_to(
+        [PlannedTreatment("Heron", 3), PlannedTreatment("Wren", 3)], [PlannedBoard("B", "ash", 6)], width_mm=22
+    )
     assert "below 5 the scatter is hardly known" in consequences.notes[0]
     assert consequences.forces[0].area_mm2 is None
     assert consequences.detectable_pct is not None

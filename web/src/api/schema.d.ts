@@ -876,7 +876,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/sets/leave-out": {
+    "/api/trials/{trial_id}/treatments/leave-out": {
         parameters: {
             query?: never;
             header?: never;
@@ -896,7 +896,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/sets/{set_id}": {
+    "/api/trials/{trial_id}/treatments/{treatment_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -907,17 +907,17 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Remove Set
+         * Remove Treatment
          * @description Remove a baseline from an open plan.
          */
-        delete: operations["remove_set"];
+        delete: operations["remove_treatment"];
         options?: never;
         head?: never;
         /**
-         * Edit Set
+         * Edit Treatment
          * @description Set the pieces of one set, or how a baseline is made.
          */
-        patch: operations["edit_set"];
+        patch: operations["edit_treatment"];
         trace?: never;
     };
     "/api/trials/{trial_id}/dry-run": {
@@ -1528,7 +1528,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pieces/{piece_id}/change-set": {
+    "/api/trials/{trial_id}/pieces/{piece_id}/change-treatment": {
         parameters: {
             query?: never;
             header?: never;
@@ -2369,7 +2369,7 @@ export interface components {
          * @description What is done to a piece, from the saw to Compare, where its state matters.
          * @enum {string}
          */
-        Act: "saw" | "unsaw" | "glue" | "prepare" | "coat" | "spread" | "close" | "clamp" | "keep_force" | "release" | "change_set" | "swap_parts" | "change_age" | "put_in" | "take_out" | "untick" | "mark_odd" | "load" | "exclude" | "include" | "void" | "restore";
+        Act: "saw" | "unsaw" | "glue" | "prepare" | "coat" | "spread" | "close" | "clamp" | "keep_force" | "release" | "change_treatment" | "swap_parts" | "change_age" | "put_in" | "take_out" | "untick" | "mark_odd" | "load" | "exclude" | "include" | "void" | "restore";
         /**
          * Again
          * @description How to plan again: all of it, or only what is missing.
@@ -2771,8 +2771,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** Board */
             board: string;
             /** Species */
@@ -2810,7 +2810,7 @@ export interface components {
             /** Left */
             left: number;
             /** So Far */
-            so_far: components["schemas"]["SetSoFar"][];
+            so_far: components["schemas"]["TreatmentSoFar"][];
         };
         /**
          * Caution
@@ -2977,7 +2977,7 @@ export interface components {
             /** Groups */
             groups: components["schemas"]["Group"][];
             /** Use */
-            use: components["schemas"]["SetUse"][];
+            use: components["schemas"]["TreatmentUse"][];
             analysis: components["schemas"]["Analysis"] | null;
             summary: components["schemas"]["Summary"] | null;
             /** Pairs */
@@ -3097,7 +3097,7 @@ export interface components {
          * @description A control, and how it is made.
          */
         ControlEntry: {
-            kind: components["schemas"]["SetKind"];
+            kind: components["schemas"]["TreatmentKind"];
             /**
              * Recipe
              * @default
@@ -3144,8 +3144,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** State */
             state: string;
             planned: components["schemas"]["PlannedExposure"] | null;
@@ -3272,8 +3272,8 @@ export interface components {
             label: string;
             /** Words */
             words: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** X Mm */
             x_mm: number;
             /** Y Mm */
@@ -3366,8 +3366,8 @@ export interface components {
             piece_id: number;
             /** Label */
             label: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** Board */
             board: string;
             /** Strength */
@@ -3848,8 +3848,8 @@ export interface components {
         Guess: {
             /** Percent */
             percent: string;
-            /** Set Id */
-            set_id?: number | null;
+            /** Treatment Id */
+            treatment_id?: number | null;
             /** Level Id */
             level_id?: number | null;
         };
@@ -3997,8 +3997,8 @@ export interface components {
          * @description Sets to leave out of the plan, or to take in again.
          */
         LeaveOut: {
-            /** Sets */
-            sets: number[];
+            /** Treatments */
+            treatments: number[];
             /** Out */
             out: boolean;
         };
@@ -4194,8 +4194,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** Board */
             board: string;
             state: components["schemas"]["PieceState"];
@@ -4267,8 +4267,8 @@ export interface components {
             confounds: string[];
             /** Balance */
             balance: string | null;
-            /** Sets */
-            sets: components["schemas"]["SetChoice"][];
+            /** Treatments */
+            treatments: components["schemas"]["TreatmentChoice"][];
             /** Glues */
             glues: string[];
             /** Next Batch */
@@ -4651,7 +4651,7 @@ export interface components {
             /** Needed Sizes */
             needed_sizes: string[];
             /** Treatments */
-            treatments: components["schemas"]["SetView"][];
+            treatments: components["schemas"]["TreatmentView"][];
             /** Boards */
             boards: components["schemas"]["Board"][];
             consequences: components["schemas"]["Consequences"];
@@ -4938,10 +4938,10 @@ export interface components {
             pilot: boolean;
         };
         /**
-         * RackSet
+         * RackTreatment
          * @description A set of the rack.
          */
-        RackSet: {
+        RackTreatment: {
             /** Id */
             id: number;
             /** Name */
@@ -4974,8 +4974,8 @@ export interface components {
             strength_kind: string;
             /** Boards */
             boards: components["schemas"]["RackBoard"][];
-            /** Sets */
-            sets: components["schemas"]["RackSet"][];
+            /** Treatments */
+            treatments: components["schemas"]["RackTreatment"][];
             /** Pieces */
             pieces: components["schemas"]["RackPiece"][];
             /** Flow */
@@ -5228,8 +5228,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
-            /** Set */
-            set: string;
+            /** Treatment */
+            treatment: string;
             /** Spread */
             spread: string;
             /** Waits S */
@@ -5326,49 +5326,6 @@ export interface components {
             sawn: boolean;
         };
         /**
-         * SetChoice
-         * @description A set that a piece can be moved to.
-         */
-        SetChoice: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Solid */
-            solid: boolean;
-        };
-        /**
-         * SetEntry
-         * @description The set that a piece was really made as, and why it changes.
-         */
-        SetEntry: {
-            /** Set Id */
-            set_id: number;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-        };
-        /**
-         * SetKind
-         * @description What a set is for.
-         * @enum {string}
-         */
-        SetKind: "made" | "solid" | "untreated" | "standard";
-        /**
-         * SetSoFar
-         * @description The breaks of one set so far, MPa, those that count.
-         */
-        SetSoFar: {
-            /** Name */
-            name: string;
-            /** Strengths */
-            strengths: number[];
-            /** Average */
-            average: number | null;
-        };
-        /**
          * SetUp
          * @description One clamp set-up for a set, and the rounds that the shop's stock makes of its pieces.
          *
@@ -5399,46 +5356,6 @@ export interface components {
             rounds: number[];
             /** Dummies */
             dummies: number;
-        };
-        /**
-         * SetUse
-         * @description How many pieces of a set were planned, void, broken and counted.
-         */
-        SetUse: {
-            /** Name */
-            name: string;
-            /** Planned */
-            planned: number;
-            /** Void */
-            void: number;
-            /** Broken */
-            broken: number;
-            /** Counted */
-            counted: number;
-        };
-        /**
-         * SetView
-         * @description One set, made or left out.
-         */
-        SetView: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Code */
-            code: string;
-            /** Kind */
-            kind: string;
-            /** Solid */
-            solid: boolean;
-            /** Recipe */
-            recipe: string;
-            /** Left Out */
-            left_out: boolean;
-            /** Pieces */
-            pieces: number;
-            /** Own */
-            own: boolean;
         };
         /**
          * Shape
@@ -5902,6 +5819,89 @@ export interface components {
             /** Samples */
             samples: number;
             reading: components["schemas"]["TraceReading"] | null;
+        };
+        /**
+         * TreatmentChoice
+         * @description A set that a piece can be moved to.
+         */
+        TreatmentChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Solid */
+            solid: boolean;
+        };
+        /**
+         * TreatmentEntry
+         * @description The set that a piece was really made as, and why it changes.
+         */
+        TreatmentEntry: {
+            /** Treatment Id */
+            treatment_id: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * TreatmentKind
+         * @description What a set is for.
+         * @enum {string}
+         */
+        TreatmentKind: "made" | "solid" | "untreated" | "standard";
+        /**
+         * TreatmentSoFar
+         * @description The breaks of one set so far, MPa, those that count.
+         */
+        TreatmentSoFar: {
+            /** Name */
+            name: string;
+            /** Strengths */
+            strengths: number[];
+            /** Average */
+            average: number | null;
+        };
+        /**
+         * TreatmentUse
+         * @description How many pieces of a set were planned, void, broken and counted.
+         */
+        TreatmentUse: {
+            /** Name */
+            name: string;
+            /** Planned */
+            planned: number;
+            /** Void */
+            void: number;
+            /** Broken */
+            broken: number;
+            /** Counted */
+            counted: number;
+        };
+        /**
+         * TreatmentView
+         * @description One set, made or left out.
+         */
+        TreatmentView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Kind */
+            kind: string;
+            /** Solid */
+            solid: boolean;
+            /** Recipe */
+            recipe: string;
+            /** Left Out */
+            left_out: boolean;
+            /** Pieces */
+            pieces: number;
+            /** Own */
+            own: boolean;
         };
         /**
          * Trial
@@ -7746,13 +7746,13 @@ export interface operations {
             };
         };
     };
-    remove_set: {
+    remove_treatment: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 trial_id: number;
-                set_id: number;
+                treatment_id: number;
             };
             cookie?: never;
         };
@@ -7778,13 +7778,13 @@ export interface operations {
             };
         };
     };
-    edit_set: {
+    edit_treatment: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 trial_id: number;
-                set_id: number;
+                treatment_id: number;
             };
             cookie?: never;
         };
@@ -8892,7 +8892,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetEntry"];
+                "application/json": components["schemas"]["TreatmentEntry"];
             };
         };
         responses: {

@@ -235,7 +235,7 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
         </p>
         <h2 className="mono text-6xl leading-none font-semibold">{piece.label}</h2>
         <p className="mt-2">
-          {piece.set}, {piece.board}
+          {piece.treatment}, {piece.board}
           {piece.species ? `, ${piece.species}` : ""}
           {piece.words !== "" && <strong className="text-iron"> {piece.words}</strong>}
         </p>

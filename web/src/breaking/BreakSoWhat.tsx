@@ -16,7 +16,7 @@ interface Props {
 export function BreakSoWhat({ view, piece, peakMpa, place }: Props) {
   const unit = useUnits().strength(useTrial().rack.strength_kind);
   const highest = Math.max(1e-9, peakMpa ?? 0, ...view.so_far.flatMap((set) => set.strengths)) * 1.05;
-  const mine = view.so_far.find((set) => set.name === piece?.set);
+  const mine = view.so_far.find((set) => set.name === piece?.treatment);
   return (
     <>
       {place && <p>{place}</p>}

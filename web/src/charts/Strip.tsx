@@ -21,7 +21,9 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
   const sorted = [...dots].sort((a, b) => (a.strength ?? 0) - (b.strength ?? 0));
   for (const dot of sorted) {
     const x = convert(dot.strength ?? 0, unit);
-    const near = placed.filter((other) => other.dot.set === dot.set && Math.abs(other.x - x) < span * 0.014);
+    const near = placed.filter(
+      (other) => other.dot.treatment === dot.treatment && Math.abs(other.x - x) < span * 0.014,
+    );
     const lift = [0, 1, 2, 3, 4].find((level) => near.every((other) => other.lift !== level)) ?? 5;
     placed.push({ dot, x, lift });
   }
@@ -69,7 +71,7 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
     const mark = (shown: typeof placed, options: Plot.DotOptions) =>
       Plot.dot(shown, {
         x: "x",
-        y: (one) => rowOf(one.dot.set) + 0.5 - one.lift * 0.11,
+        y: (one) => rowOf(one.dot.treatment) + 0.5 - one.lift * 0.11,
         title: (one) => describe(one.dot, unit),
         ...options,
       });
@@ -78,7 +80,7 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
     const torn = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) >= 50);
     const rest = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) < 50);
     const at = (kind: string) => counted.filter((one) => one.dot.judged === kind);
-    const dotRow = (one: (typeof placed)[number]) => rowOf(one.dot.set) + 0.5 - one.lift * 0.11;
+    const dotRow = (one: (typeof placed)[number]) => rowOf(one.dot.treatment) + 0.5 - one.lift * 0.11;
     const ink = (one: (typeof placed)[number]) =>
       (one.dot.wood_failure_pct ?? 0) >= 50 ? INK.torn : INK.graphite;
     const reach = 0.035 * (highest - start);

@@ -124,8 +124,8 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
     dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
   return (
     <p className="mt-2 border-l-4 border-layout pl-3">
-      <span className="mono font-semibold">{dot.label}</span>, {dot.set}, {dot.board}: {dot.outcome_words}{" "}
-      {strength}
+      <span className="mono font-semibold">{dot.label}</span>, {dot.treatment}, {dot.board}:{" "}
+      {dot.outcome_words} {strength}
       {dot.held_strength !== null && `, held ${convert(dot.held_strength, unit).toPrecision(3)} before`}
       {dot.wood_failure_pct !== null && `, ${dot.wood_failure_pct} % torn wood`}
       {dot.judged !== dot.outcome && "; for the glue alone it held at least that"}.

@@ -9,7 +9,7 @@ interface Props {
 }
 
 export function Faces({ view, selected, onSelect }: Props) {
-  const sets = [...Map.groupBy(view.dots, (dot) => dot.set)];
+  const sets = [...Map.groupBy(view.dots, (dot) => dot.treatment)];
   return (
     <>
       <h2 className="text-2xl">The broken faces</h2>

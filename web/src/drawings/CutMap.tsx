@@ -71,7 +71,7 @@ function PartShape({ cut, scale, up }: { cut: Schemas["CutView"]; scale: number;
   const type = Math.max(5, Math.min(12, (room - 4) / (0.62 * cut.label.length), (upright ? wide : high) - 2));
   return (
     <g>
-      <title>{`${cut.label}, ${cut.words}, ${cut.set}`}</title>
+      <title>{`${cut.label}, ${cut.words}, ${cut.treatment}`}</title>
       <rect x={x} y={y} width={wide} height={high} fill="#fff" stroke={INK.graphite} strokeWidth={1} />
       {[0.25, 0.75].map((at) => (
         <path key={at} d={`M${x + 2} ${y + at * high}h${Math.max(0, wide - 4)}`} stroke="#16201d22" />

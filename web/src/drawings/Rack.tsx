@@ -87,7 +87,7 @@ export function Rack({ rack, selected, onSelect }: Props) {
             onChange={(event) => setFilter(event.target.value)}
           >
             <option value="">all pieces</option>
-            {rack.sets.map((set) => (
+            {rack.treatments.map((set) => (
               <option key={set.id} value={`set:${set.id}`}>
                 {set.name}
               </option>
@@ -155,7 +155,7 @@ export function Rack({ rack, selected, onSelect }: Props) {
 function Chosen({ rack, pieceId }: { rack: RackView; pieceId: number | null }) {
   const piece = pieceId === null ? undefined : rack.pieces.find((one) => one.id === pieceId);
   if (!piece) return null;
-  const set = rack.sets.find((one) => one.id === piece.treatment);
+  const set = rack.treatments.find((one) => one.id === piece.treatment);
   const words = STATES.find(([state]) => state === piece.state)?.[1];
   return (
     <p className="mt-2 border-l-4 border-layout pl-2 text-sm" aria-live="polite">

@@ -51,7 +51,7 @@ export function GluePage() {
             batch={batch}
             pieces={pieces.filter((piece) => piece.batch === batch.id)}
             ownsKeys={batch.id === owner}
-            sets={making.data.sets}
+            treatments={making.data.treatments}
           />
         ))}
       <NewGlueUp making={making.data} />
@@ -77,10 +77,10 @@ interface GlueUpProps {
   batch: Schemas["Batch"];
   pieces: Piece[];
   ownsKeys: boolean;
-  sets: Schemas["SetChoice"][];
+  treatments: Schemas["TreatmentChoice"][];
 }
 
-function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
+function GlueUp({ batch, pieces, ownsKeys, treatments }: GlueUpProps) {
   const { id, select } = useTrial();
   const act = useAct(id);
   const now = useNow();
@@ -134,7 +134,7 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
               <button type="button" className="mono text-lg font-semibold" onClick={() => select(piece.id)}>
                 {piece.label}
               </button>
-              <span className="pencil ml-2 text-sm">{piece.set}</span>
+              <span className="pencil ml-2 text-sm">{piece.treatment}</span>
               {piece.released_utc ? (
                 <span className="ml-2 text-sm">off {clockTime(piece.released_utc)}</span>
               ) : (
@@ -158,7 +158,9 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
                   options={[
                     ["", "went wrong …"],
                     ...(piece.can.includes("void") ? [["void", "lost: take it out"] as const] : []),
-                    ...(piece.can.includes("change_set") ? [["set", "it is of another set"] as const] : []),
+                    ...(piece.can.includes("change_treatment")
+                      ? [["set", "it is of another set"] as const]
+                      : []),
                     ...(piece.can.includes("swap_parts") ? standing : [])
                       .filter((one) => one.can.includes("swap_parts") && one.id !== piece.id)
                       .map((one) => [String(one.id), `has the part of ${one.label}`] as const),
@@ -232,7 +234,7 @@ function GlueUp({ batch, pieces, ownsKeys, sets }: GlueUpProps) {
         />
       </div>
       <Trouble problem={act.problem} />
-      {moving && <MovePiece piece={moving} sets={sets} onClose={() => setMoving(null)} />}
+      {moving && <MovePiece piece={moving} treatments={treatments} onClose={() => setMoving(null)} />}
       {voiding && (
         <Ask
           title={`Take ${voiding.label} out of the trial`}

@@ -7,22 +7,22 @@ import { Frame } from "../ui/Frame";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
-import { changeSet } from "./queries";
+import { changeTreatment } from "./queries";
 
 interface Props {
   piece: Schemas["MakingPiece"];
-  sets: Schemas["SetChoice"][];
+  treatments: Schemas["TreatmentChoice"][];
   onClose: () => void;
 }
 
-export function MovePiece({ piece, sets, onClose }: Props) {
+export function MovePiece({ piece, treatments, onClose }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
-  const others = sets.filter((one) => one.name !== piece.set && one.solid === piece.solid);
+  const others = treatments.filter((one) => one.name !== piece.treatment && one.solid === piece.solid);
   const [set, setSet] = useState(String(others[0]?.id ?? ""));
   const { form, text } = useForm({ reason: "" }, act.problem);
   const move = async () => {
-    const done = await act.run(() => changeSet(id, piece.id, Number(set), form.reason));
+    const done = await act.run(() => changeTreatment(id, piece.id, Number(set), form.reason));
     if (done) onClose();
   };
   return (
@@ -35,7 +35,7 @@ export function MovePiece({ piece, sets, onClose }: Props) {
         }}
       >
         <Pick
-          label={`Planned as ${piece.set}; it really is`}
+          label={`Planned as ${piece.treatment}; it really is`}
           value={set}
           options={others.map((one) => [String(one.id), one.name] as const)}
           onChange={setSet}

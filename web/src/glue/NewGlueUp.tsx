@@ -149,7 +149,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
               onClick={() => toggle(piece.id)}
             >
               <span className="mono text-lg">{piece.label}</span>{" "}
-              <span className="font-normal">{piece.set}</span>
+              <span className="font-normal">{piece.treatment}</span>
             </button>
           </li>
         ))}

@@ -80,7 +80,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
       {now_?.next && (
         <div className="mt-4 grid items-center gap-4 md:grid-cols-[1fr_18rem]">
           <div>
-            <p className="label">{now_.set}</p>
+            <p className="label">{now_.treatment}</p>
             <p className="mono text-6xl leading-none font-semibold">{now_.label}</p>
             {(now_.next === "spread" || now_.next === "coat") && (
               <p className="mt-2 text-lg">

@@ -75,11 +75,11 @@ export const sendBatchPhoto = (id: number, batchId: number, file: File) =>
     }),
   );
 
-export const changeSet = (id: number, pieceId: number, set_id: number, reason: string) =>
+export const changeTreatment = (id: number, pieceId: number, treatment_id: number, reason: string) =>
   ask(
-    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-set", {
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-treatment", {
       params: { path: { trial_id: id, piece_id: pieceId } },
-      body: { set_id, reason },
+      body: { treatment_id, reason },
     }),
   );
 

@@ -27,7 +27,7 @@ export function DryRun() {
     ...(bySet ? sets : sets.filter((set) => set.kind !== "made")).map((set) => ({
       field: `guess-${set.id}`,
       name: set.name,
-      of: { set_id: set.id },
+      of: { treatment_id: set.id },
     })),
   ];
   const run = async () => {

@@ -13,10 +13,10 @@ import { PlanSoWhat } from "./PlanSoWhat";
 import { Cautions, Chosen, Part, PlanProvider, usePlanning } from "./planning";
 import { Question } from "./Question";
 import { usePlan } from "./queries";
-import { SetTable } from "./SetTable";
 import { Settle } from "./Settle";
 import { Steps } from "./Steps";
 import { ThePiece } from "./ThePiece";
+import { TreatmentTable } from "./TreatmentTable";
 import { Varied } from "./Varied";
 
 const PARTS = [
@@ -60,7 +60,7 @@ export function PlanPage() {
         >
           <Varied />
           <HowMany />
-          <SetTable />
+          <TreatmentTable />
           <DryRun />
         </Part>
         <Part

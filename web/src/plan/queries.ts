@@ -71,24 +71,26 @@ export const addControl = (id: number, kind: string) =>
   ask(
     api.POST("/api/trials/{trial_id}/controls", {
       ...path(id),
-      body: { kind: kind as Schemas["SetKind"], recipe: "" },
+      body: { kind: kind as Schemas["TreatmentKind"], recipe: "" },
     }),
   );
 
-export const editSet = (id: number, setId: number, field: string, was: string, now: string) =>
+export const editSet = (id: number, treatmentId: number, field: string, was: string, now: string) =>
   ask(
-    api.PATCH("/api/trials/{trial_id}/sets/{set_id}", {
-      params: { path: { trial_id: id, set_id: setId } },
+    api.PATCH("/api/trials/{trial_id}/treatments/{treatment_id}", {
+      params: { path: { trial_id: id, treatment_id: treatmentId } },
       body: { field, was, now },
     }),
   );
 
-export const leaveOut = (id: number, sets: number[], out: boolean) =>
-  ask(api.POST("/api/trials/{trial_id}/sets/leave-out", { ...path(id), body: { sets, out } }));
+export const leaveOut = (id: number, treatments: number[], out: boolean) =>
+  ask(api.POST("/api/trials/{trial_id}/treatments/leave-out", { ...path(id), body: { treatments, out } }));
 
-export const removeControl = (id: number, setId: number) =>
+export const removeControl = (id: number, treatmentId: number) =>
   ask(
-    api.DELETE("/api/trials/{trial_id}/sets/{set_id}", { params: { path: { trial_id: id, set_id: setId } } }),
+    api.DELETE("/api/trials/{trial_id}/treatments/{treatment_id}", {
+      params: { path: { trial_id: id, treatment_id: treatmentId } },
+    }),
   );
 
 export const addBoards = (id: number, body: { species: string; holds: string; count: string }) =>

@@ -70,7 +70,7 @@ export function BoardSaw({ name, species, pieces, cuts, prep, onRename }: Props)
               onClick={() => select(piece.id)}
             >
               <span className="mono block text-xl font-semibold whitespace-nowrap">{piece.label}</span>
-              <span className="pencil block truncate text-sm">{piece.set}</span>
+              <span className="pencil block truncate text-sm">{piece.treatment}</span>
             </button>
             <button type="button" className="link text-sm" onClick={() => onRename(piece)}>
               relabel

@@ -352,7 +352,7 @@ def _view_pull(recording: Recording) -> LivePull:
 def _say_place(setup: PullSetup, peak_n: float) -> str:
     if setup.mpa_per_n is None or peak_n <= 0:
         return ""
-    return say_place(peak_n * setup.mpa_per_n, setup.set_so_far, setup.set_name, running=True)
+    return say_place(peak_n * setup.mpa_per_n, setup.set_so_far, setup.treatment_name, running=True)
 
 
 def say_state(state: LinkState) -> str:

@@ -57,7 +57,7 @@ class PullSetup:
     unit: str
     settings: TraceSettings
     mpa_per_n: float | None
-    set_name: str
+    treatment_name: str
     set_so_far: tuple[float, ...]
 
 

@@ -52,7 +52,7 @@ class BreakPiece:
 
     id: int
     label: str
-    set: str
+    treatment: str
     board: str
     species: str
     state: PieceState
@@ -68,7 +68,7 @@ class BreakPiece:
 
 
 @dataclass(frozen=True)
-class SetSoFar:
+class TreatmentSoFar:
     """The breaks of one set so far, MPa, those that count."""
 
     name: str
@@ -83,7 +83,7 @@ class BreakView:
     piece: BreakPiece | None
     next_id: int | None
     left: int
-    so_far: list[SetSoFar]
+    so_far: list[TreatmentSoFar]
 
 
 def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
@@ -117,7 +117,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
     return BreakPiece(
         id=piece.id,
         label=piece.label,
-        set=treatment.name,
+        treatment=treatment.name,
         board=board.name,
         species=board.species,
         state=state,
@@ -163,7 +163,7 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
 
 def list_so_far(facts: PieceFacts) -> dict[int, list[float]]:
     """Return the strengths that count so far, by set."""
-    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in facts.sets)}
+    found: dict[int, list[float]] = {treatment_id: [] for treatment_id in (one.id for one in facts.made)}
     for piece in facts.pieces.values():
         result = facts.result_of(piece)
         if result is None or result.load_n is None or piece.excluded_reason is not None or piece.pilot:
@@ -174,9 +174,9 @@ def list_so_far(facts: PieceFacts) -> dict[int, list[float]]:
     return found
 
 
-def _sets_so_far(facts: PieceFacts) -> list[SetSoFar]:
+def _sets_so_far(facts: PieceFacts) -> list[TreatmentSoFar]:
     return [
-        SetSoFar(facts.treatments[key].name, values, fmean(values) if values else None)
+        TreatmentSoFar(facts.treatments[key].name, values, fmean(values) if values else None)
         for key, values in list_so_far(facts).items()
     ]
 

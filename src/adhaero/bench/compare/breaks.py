@@ -128,7 +128,7 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
 
 
 def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Question:
-    controls = [one.name for one in facts.sets if one.solid]
+    controls = [one.name for one in facts.made if one.solid]
     present = {one.level for one in specimens if one.excluded is None}
     control = next((one for one in controls if one in present), None)
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
@@ -168,7 +168,7 @@ def _try_analyse(
 
 def find_controls(facts: PlanFacts, result: Analysis | None) -> tuple[str, ...]:
     """Return the sets of solid wood as an analysis names them: one of several woods is one set a wood."""
-    solid = [one.name for one in facts.sets if one.solid]
+    solid = [one.name for one in facts.made if one.solid]
     if result is None:
         return tuple(solid)
     return tuple(

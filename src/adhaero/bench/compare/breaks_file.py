@@ -12,7 +12,7 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint
 from adhaero.core.plan.fields import QUANTITIES
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.stats.analyse import Question
 from adhaero.core.stats.breaks import Estimate, Specimen
 from adhaero.files.tidy_csv import write_tidy
@@ -110,7 +110,7 @@ def _tidy_row(
     result = facts.result_of(piece)
     batch = facts.batches.get(piece.batch_id or 0)
     used = facts.sizes_of(piece)
-    made = facts.treatments[piece.treatment_id].kind == SetKind.MADE
+    made = facts.treatments[piece.treatment_id].kind == TreatmentKind.MADE
     levels = {level.factor_id: level.name for level in facts.levels_of.get(piece.treatment_id, ())} if made else {}
     return {
         "specimen": one.label,

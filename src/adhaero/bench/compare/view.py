@@ -12,7 +12,7 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
-from adhaero.bench.plan.earlier_sets import Reference, list_references
+from adhaero.bench.plan.earlier_treatments import Reference, list_references
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
@@ -52,7 +52,7 @@ class Dot:
 
     piece_id: int
     label: str
-    set: str
+    treatment: str
     board: str
     strength: float | None
     held_strength: float | None
@@ -91,7 +91,7 @@ class PairWords:
 
 
 @dataclass(frozen=True)
-class SetUse:
+class TreatmentUse:
     """How many pieces of a set were planned, void, broken and counted."""
 
     name: str
@@ -111,7 +111,7 @@ class CompareView:
     controls: Sequence[str]
     dots: list[Dot]
     groups: list[Group]
-    use: list[SetUse]
+    use: list[TreatmentUse]
     analysis: Analysis | None
     summary: Summary | None
     pairs: list[PairWords]
@@ -234,7 +234,7 @@ def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
     return Dot(
         piece_id=piece.id,
         label=one.label,
-        set=one.level,
+        treatment=one.level,
         board=one.block or "",
         strength=one.value,
         held_strength=one.held_value,
@@ -250,16 +250,16 @@ def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
     )
 
 
-def _count_use(facts: PieceFacts) -> list[SetUse]:
+def _count_use(facts: PieceFacts) -> list[TreatmentUse]:
     of_set: dict[int, list[Piece]] = {one.id: [] for one in facts.treatments.values()}
     for piece in facts.pieces.values():
         of_set[piece.treatment_id].append(piece)
-    return [_use(facts, one, of_set[one.id]) for one in facts.sets]
+    return [_use(facts, one, of_set[one.id]) for one in facts.made]
 
 
-def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> SetUse:
+def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> TreatmentUse:
     broken = [piece for piece in mine if facts.result_of(piece) is not None]
-    return SetUse(
+    return TreatmentUse(
         name=one.name,
         planned=len(mine) or one.pieces,
         void=sum(piece.void_reason is not None for piece in mine),
@@ -297,7 +297,9 @@ def _mind(
     analysis: Analysis | None,
 ) -> list[str]:
     found = list(analysis.warnings) if analysis else []
-    left_out = [name for name in dict.fromkeys(dot.set for dot in dots) if all(one.level != name for one in compared)]
+    left_out = [
+        name for name in dict.fromkeys(dot.treatment for dot in dots) if all(one.level != name for one in compared)
+    ]
     found += [f"{name} has no piece that counts and is not compared." for name in left_out]
     planned = [dot.label for dot in dots if dot.sizes_from_plan]
     if planned:

@@ -88,7 +88,7 @@ def _make_panel(facts: PieceFacts, number: int, standing: Sequence[Piece], kinds
         number,
         [piece.label for piece in pieces],
         sum(facts.result_of(piece) is not None for piece in pieces),
-        [one.name for one in facts.sets if one.id in lacking],
+        [one.name for one in facts.made if one.id in lacking],
     )
 
 
@@ -141,7 +141,7 @@ def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason:
 def _find_target(facts: PlanFacts, piece: Piece, level_id: int) -> Treatment:
     """Return the set that is made like a piece's, at another age."""
     kept = _rest_of(facts, piece.treatment_id)
-    for one in facts.sets:
+    for one in facts.made:
         levels = facts.treatment_levels.get(one.id, ())
         if level_id in levels and _rest_of(facts, one.id) == kept and not one.solid:
             return one

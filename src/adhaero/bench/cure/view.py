@@ -62,7 +62,7 @@ class CuringPiece:
 
     id: int
     label: str
-    set: str
+    treatment: str
     state: str
     planned: PlannedExposure | None
     waits_for_exposure: bool
@@ -114,7 +114,7 @@ def _view_lasting(facts: PieceFacts, piece: Piece) -> CuringPiece:
     return CuringPiece(
         id=piece.id,
         label=piece.label,
-        set=facts.treatments[piece.treatment_id].name,
+        treatment=facts.treatments[piece.treatment_id].name,
         state=facts.state_of(piece, END_OF_TIME),
         planned=facts.planned_exposure_of(piece),
         waits_for_exposure=False,

@@ -10,7 +10,7 @@ from adhaero.core.fixture import Fixture
 from adhaero.core.joint import Joint, find_joint
 from adhaero.core.plan.exposures import PlannedExposure, read_exposure
 from adhaero.core.plan.fields import FACTORS, Factor, measured_sizes
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.store.plans import (
     FactorRow,
     LevelRow,
@@ -36,7 +36,7 @@ class PlanFacts(Rows):
         return Fixture(self.trial.fixture)
 
     @cached_property
-    def sets(self) -> tuple[Treatment, ...]:
+    def made(self) -> tuple[Treatment, ...]:
         """Return the sets that are made, in order: all but those left out."""
         return tuple(one for one in self.treatments.values() if not one.left_out)
 
@@ -88,7 +88,7 @@ class PlanFacts(Rows):
     @cached_property
     def joints(self) -> tuple[Joint, ...]:
         """Return the joints of the trial: one, or those that are compared."""
-        joined = [self.joint_of(one) for one in self.sets if not one.solid]
+        joined = [self.joint_of(one) for one in self.made if not one.solid]
         return tuple(dict.fromkeys(joined)) or (self.joint,)
 
     def joint_of(self, treatment: Treatment) -> Joint:
@@ -147,7 +147,7 @@ class PlanFacts(Rows):
     def _made_of(self) -> Mapping[int, Mapping[str, str]]:
         return {
             key: {self.words_of(self.factors[one.factor_id]): one.name for one in self.levels_of.get(key, ())}
-            if treatment.kind == SetKind.MADE
+            if treatment.kind == TreatmentKind.MADE
             else {}
             for key, treatment in self.treatments.items()
         }

@@ -48,7 +48,7 @@ class RunPiece:
 
     id: int
     label: str
-    set: str
+    treatment: str
     spread: str
     waits_s: list[float]
     coats_utc: list[str]
@@ -167,7 +167,7 @@ def _mass(facts: PlanFacts, supplies: Supplies, batch: Batch, pieces: Sequence[P
     if card is None or card.spread_g_m2 is None:
         return None
     plan = make_plan(facts, supplies, ())
-    areas = {one.name: find_area(one) for one in plan.sets}
+    areas = {one.name: find_area(one) for one in plan.treatments}
     found = [areas.get(facts.treatments[piece.treatment_id].name) for piece in pieces]
     if not found or any(area is None for area in found):
         return None
@@ -209,7 +209,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, open_time_s: float | None, aske
     return RunPiece(
         id=piece.id,
         label=piece.label,
-        set=treatment.name,
+        treatment=treatment.name,
         spread=words,
         waits_s=list(waits),
         coats_utc=[one.at_utc for one in coats],

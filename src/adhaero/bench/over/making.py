@@ -8,7 +8,7 @@ from adhaero.bench.facts.piece_facts import END_OF_TIME, PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
-from adhaero.bench.glue.wrong_set import say_balance_now
+from adhaero.bench.glue.wrong_treatment import say_balance_now
 from adhaero.bench.shop.air import AirOf, find_air
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.timetable.view import find_next_batch
@@ -35,7 +35,7 @@ class MakingPiece:
 
     id: int
     label: str
-    set: str
+    treatment: str
     board: str
     state: PieceState
     solid: bool
@@ -73,7 +73,7 @@ class SizeColumn:
 
 
 @dataclass(frozen=True)
-class SetChoice:
+class TreatmentChoice:
     """A set that a piece can be moved to."""
 
     id: int
@@ -91,7 +91,7 @@ class MakingView:
     cautions: dict[str, str]
     confounds: list[str]
     balance: str | None
-    sets: list[SetChoice]
+    treatments: list[TreatmentChoice]
     glues: list[str]
     next_batch: list[int]
     air: list[AirOf]
@@ -115,7 +115,7 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
         confounds=_find_confounds(facts),
         balance=say_balance_now(facts) if facts.pieces else None,
-        sets=[SetChoice(one.id, one.name, one.solid) for one in facts.sets],
+        treatments=[TreatmentChoice(one.id, one.name, one.solid) for one in facts.made],
         glues=[glue.name for glue in shelf],
         next_batch=list(find_next_batch(facts, tasks)),
         air=find_air(facts, logs, supplies, now),
@@ -162,7 +162,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> MakingPiece:
     return MakingPiece(
         id=piece.id,
         label=piece.label,
-        set=treatment.name,
+        treatment=treatment.name,
         board=facts.boards[piece.board_id].name,
         state=state,
         solid=solid,

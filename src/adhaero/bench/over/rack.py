@@ -46,7 +46,7 @@ class RackBoard:
 
 
 @dataclass(frozen=True)
-class RackSet:
+class RackTreatment:
     """A set of the rack."""
 
     id: int
@@ -77,7 +77,7 @@ class RackView:
     fixture: str
     strength_kind: str
     boards: list[RackBoard]
-    sets: list[RackSet]
+    treatments: list[RackTreatment]
     pieces: list[RackPiece]
     flow: list[Station]
     undo: str | None
@@ -101,7 +101,7 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
         fixture=facts.trial.fixture,
         strength_kind=FIXTURES[facts.fixture].kind,
         boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in facts.boards.values()],
-        sets=[RackSet(one.id, one.name, one.code, bool(one.solid)) for one in facts.sets],
+        treatments=[RackTreatment(one.id, one.name, one.code, bool(one.solid)) for one in facts.made],
         pieces=pieces,
         flow=count_flow(facts, [piece.state for piece in pieces]),
         undo=steps.undo.what if steps.undo else None,
@@ -111,7 +111,7 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
 
 def draw_plan(facts: PlanFacts) -> list[RackPiece]:
     """Return the pieces of an open plan where they would sit."""
-    treatments, boards = facts.sets, list(facts.boards.values())
+    treatments, boards = facts.made, list(facts.boards.values())
     dealing = deal_plan(facts)
     return [
         RackPiece(

@@ -145,7 +145,7 @@ def _trial_line(standing: Standing) -> TrialLine:
     facts = standing.facts
     states = [state for state, pieces in standing.by_state.items() for _ in pieces]
     if not states:
-        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in facts.sets)
+        states = [PieceState.PLANNED] * sum(treatment.pieces for treatment in facts.made)
     flow = count_flow(facts, states)
     words, station = _say_trial(standing, flow)
     return TrialLine(facts.trial.id, facts.trial.question, bool(facts.trial.practice), flow, words, station)

@@ -81,7 +81,7 @@ def _yield_of(connection: Connection, trial_id: int, board_id: int) -> int:
     plan = make_plan(facts, read_supplies(connection), ())
     size = plan.boards[list(facts.boards).index(board_id)].size
     found = None if size is None else count_yield(plan, size)
-    return max(1, len(facts.sets) if found is None else found)
+    return max(1, len(facts.made) if found is None else found)
 
 
 def fit_board(file: ShopFile, trial_id: int, board_id: int) -> None:

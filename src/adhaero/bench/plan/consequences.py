@@ -12,8 +12,8 @@ from adhaero.core.plan.cutting import Allowances
 from adhaero.core.plan.exposures import read_exposure, say_exposure
 from adhaero.core.plan.fields import FACTORS, Factor, find_grains, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
-from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedSet
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedTreatment
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.quantity import Bounds, Kind, parse_count, parse_quantity
 from adhaero.core.stats.words import list_some
 from adhaero.core.wood import Grain, Species, find_species
@@ -28,7 +28,7 @@ def make_plan(facts: PlanFacts, supplies: Supplies, breaks: tuple[ShopBreak, ...
     spare_share, spares = read_spares(facts.trial.spares)
     planned = facts.planned_sizes
     return Plan(
-        sets=tuple(_make_set(facts, one, supplies, breaks) for one in facts.sets),
+        treatments=tuple(_make_treatment(facts, one, supplies, breaks) for one in facts.made),
         boards=tuple(_make_board(one, supplies) for one in facts.boards.values()),
         fixture=facts.fixture,
         sizes=planned,
@@ -112,14 +112,16 @@ def read_spares(typed: str) -> tuple[float, int]:
     return 0.0, parse_count(text, "spares", 0, 1000, field="spares")
 
 
-def _make_set(facts: PlanFacts, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]) -> PlannedSet:
+def _make_treatment(
+    facts: PlanFacts, one: Treatment, supplies: Supplies, breaks: tuple[ShopBreak, ...]
+) -> PlannedTreatment:
     card = supplies.glue(facts.glue_of(one)) if facts.glue_of(one) else None
     species = _species_of(facts, one)
     second, unknown = _find_materials(facts, one)
-    return PlannedSet(
+    return PlannedTreatment(
         name=one.name,
         pieces=one.pieces,
-        kind=SetKind(one.kind),
+        kind=TreatmentKind(one.kind),
         joint=facts.joint_of(one),
         sizes=facts.planned_of(one),
         pressure_mpa=facts.quantity_of(one, "clamp_pressure_mpa"),

@@ -44,7 +44,7 @@ def find_partners(facts: PlanFacts) -> tuple[tuple[int, int], ...]:
     if pairing is None:
         return ()
     groups: dict[frozenset[int], list[int]] = {}
-    for index, one in enumerate(facts.sets):
+    for index, one in enumerate(facts.made):
         ids = facts.treatment_levels.get(one.id, ())
         rest = frozenset(key for key in ids if facts.levels[key].factor_id != pairing.id)
         if len(rest) < len(ids):
@@ -54,7 +54,7 @@ def find_partners(facts: PlanFacts) -> tuple[tuple[int, int], ...]:
 
 def find_woods(facts: PlanFacts) -> tuple[tuple[str | None, ...], tuple[str, ...]]:
     """Return the wood of each set (None for any) and of each board where the wood varies; nothing otherwise."""
-    levels = [facts.level_of(one, Factor.SPECIES) for one in facts.sets]
+    levels = [facts.level_of(one, Factor.SPECIES) for one in facts.made]
     if not any(levels):
         return (), ()
     return (
@@ -75,10 +75,10 @@ class Dealing:
 
 def deal_places(facts: PlanFacts) -> tuple[Place, ...]:
     """Deal a plan's pieces to its boards; none without boards or sets. Raises `PlanError` where they cannot be."""
-    if not facts.boards or not facts.sets:
+    if not facts.boards or not facts.made:
         return ()
     holds = [one.holds for one in facts.boards.values()]
-    counts = [one.pieces for one in facts.sets]
+    counts = [one.pieces for one in facts.made]
     return deal(counts, holds, facts.trial.seed, find_partners(facts), find_woods(facts))
 
 
@@ -97,7 +97,7 @@ def _number_panels(facts: PlanFacts, places: tuple[Place, ...]) -> tuple[int | N
     if not facts.runs_over_years:
         return (None,) * len(places)
     ages = {one.id for one in facts.ages}
-    levels = [frozenset(facts.treatment_levels.get(one.id, ())) for one in facts.sets]
+    levels = [frozenset(facts.treatment_levels.get(one.id, ())) for one in facts.made]
     seen = [
         PanelPlace(next(iter(levels[place.treatment] & ages), None), levels[place.treatment] - ages) for place in places
     ]
@@ -106,7 +106,7 @@ def _number_panels(facts: PlanFacts, places: tuple[Place, ...]) -> tuple[int | N
 
 def label_places(facts: PlanFacts, places: tuple[Place, ...]) -> tuple[str, ...]:
     """Return the label of each place by the trial's scheme. Raises `EntryError` when one is too long or not unique."""
-    sets, boards = facts.sets, list(facts.boards.values())
+    sets, boards = facts.made, list(facts.boards.values())
     seen: dict[int, int] = {}
     found = []
     for number, place in enumerate(places, start=1):

@@ -27,7 +27,7 @@ class Guess(Entry):
     """
 
     percent: Short
-    set_id: Id | None = None
+    treatment_id: Id | None = None
     level_id: Id | None = None
 
 
@@ -68,7 +68,7 @@ def rehearse(file: ShopFile, trial_id: int, guesses: Sequence[Guess], held: str 
     shares = _read_shares(facts, guesses)
     planned = facts.planned_sizes
     trial = DryRun(
-        tuple(one.name for one in facts.sets),
+        tuple(one.name for one in facts.made),
         shares,
         dealing.places,
         planned["cv_pct"],
@@ -91,22 +91,22 @@ def _read_shares(facts: PlanFacts, guesses: Sequence[Guess]) -> tuple[float, ...
     of_levels: dict[int, float] = {}
     bounds = Bounds(lowest=1, highest=10_000)
     for guess in guesses:
-        if guess.set_id not in (None, *(one.id for one in facts.sets)):
-            raise EntryError(f"There is no set {guess.set_id} in this plan.", field="guesses")
+        if guess.treatment_id not in (None, *(one.id for one in facts.made)):
+            raise EntryError(f"There is no set {guess.treatment_id} in this plan.", field="guesses")
         if guess.level_id not in (None, *facts.levels):
             raise EntryError(f"There is no value {guess.level_id} in this plan.", field="guesses")
         if not guess.percent.strip():
             continue
-        field = f"guess-{guess.set_id}" if guess.set_id is not None else f"guess-value-{guess.level_id}"
+        field = f"guess-{guess.treatment_id}" if guess.treatment_id is not None else f"guess-value-{guess.level_id}"
         value = parse_quantity(guess.percent, Kind.PERCENT, bounds=bounds, field=field).si
-        if guess.set_id is not None:
-            of_sets[guess.set_id] = value
+        if guess.treatment_id is not None:
+            of_sets[guess.treatment_id] = value
         elif guess.level_id is not None:
             of_levels[guess.level_id] = value
     return tuple(
         of_sets.get(one.id, 100.0)
         * prod(of_levels.get(level, 100.0) / 100 for level in facts.treatment_levels.get(one.id, ()))
-        for one in facts.sets
+        for one in facts.made
     )
 
 

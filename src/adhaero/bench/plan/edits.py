@@ -9,7 +9,7 @@ from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_open_plan, require_unchanged
 from adhaero.bench.plan.amendments import write_amendment
 from adhaero.bench.plan.consequences import read_spares
-from adhaero.bench.plan.earlier_sets import list_references
+from adhaero.bench.plan.earlier_treatments import list_references
 from adhaero.bench.plan.settled import relabel_pieces
 from adhaero.bench.plan.trials import check_words, put_typed
 from adhaero.bench.plan.view import PIECES

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from adhaero.bench.facts.entry import Entry, Line
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan, require_unchanged
-from adhaero.bench.plan.sets import LONGEST_NAME, follow
+from adhaero.bench.plan.treatments import LONGEST_NAME, follow
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.plan.treatments import (

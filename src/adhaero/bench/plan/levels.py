@@ -6,7 +6,7 @@ from typing import Literal
 from adhaero.bench.facts.entry import Entry, Line, Short
 from adhaero.bench.facts.requirements import require_not_in_use, require_open_plan
 from adhaero.bench.plan.factors import RESERVE, require_factor
-from adhaero.bench.plan.sets import LONGEST_NAME, follow
+from adhaero.bench.plan.treatments import LONGEST_NAME, follow
 from adhaero.bench.shop.glues import GlueEntry, put_glue
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError, NotThere

@@ -14,7 +14,7 @@ from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import PlanError, StateError
 from adhaero.core.plan.fields import StepTurn, find_missing_sizes
 from adhaero.core.plan.layout import Place
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import amend_piece, delete_pieces, insert_piece
@@ -73,7 +73,7 @@ def freeze_plan(file: ShopFile, trial_id: int) -> int:
             insert_piece(
                 connection,
                 trial_id=trial_id,
-                treatment_id=facts.sets[place.treatment].id,
+                treatment_id=facts.made[place.treatment].id,
                 board_id=boards[place.board].id,
                 position=place.position,
                 glue_turn=place.glue_turn,
@@ -96,7 +96,7 @@ def _add_pilots(connection: Connection, facts: PlanFacts) -> None:
         insert_piece(
             connection,
             trial_id=facts.trial.id,
-            treatment_id=facts.sets[number % len(facts.sets)].id,
+            treatment_id=facts.made[number % len(facts.made)].id,
             board_id=boards[number % len(boards)].id,
             position=1000 + number,
             glue_turn=number - facts.trial.pilot,
@@ -130,7 +130,7 @@ def relabel_pieces(connection: Connection, facts: PlanFacts) -> None:
             "Relabel single pieces at the saw, or keep the labels.",
             field="label_scheme",
         )
-    sets = {one.id: index for index, one in enumerate(facts.sets)}
+    sets = {one.id: index for index, one in enumerate(facts.made)}
     boards = {board_id: index for index, board_id in enumerate(facts.boards)}
     pieces = [piece for piece in facts.pieces.values() if not piece.pilot]
     pieces.sort(key=lambda piece: (boards[piece.board_id], piece.position))
@@ -178,12 +178,12 @@ def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> i
             put_trial_field(connection, new_id, name, getattr(facts.trial, name))
         for row in facts.quantities.values():
             put_quantity(connection, new_id, row.name, row.si, row.typed)
-        _copy_sets(connection, facts, new_id, only_missing=only_missing)
+        _copy_treatments(connection, facts, new_id, only_missing=only_missing)
         _copy_boards(connection, facts, new_id, only_missing=only_missing)
         return new_id
 
 
-def _copy_sets(connection: Connection, facts: PieceFacts, new_id: int, *, only_missing: bool) -> None:
+def _copy_treatments(connection: Connection, facts: PieceFacts, new_id: int, *, only_missing: bool) -> None:
     factors = {
         row.id: insert_factor(connection, trial_id=new_id, rank=row.rank, kind=row.kind, name=row.name)
         for row in facts.factors.values()
@@ -217,7 +217,7 @@ def _copy_sets(connection: Connection, facts: PieceFacts, new_id: int, *, only_m
             recipe=one.recipe,
             pieces=pieces,
             pieces_own=own,
-            left_out=one.left_out or (only_missing and pieces == 0 and one.kind is SetKind.MADE),
+            left_out=one.left_out or (only_missing and pieces == 0 and one.kind is TreatmentKind.MADE),
         )
         for level_id in facts.treatment_levels.get(one.id, ()):
             insert_treatment_level(connection, treatment_id=new, level_id=levels[level_id])

@@ -5,7 +5,7 @@ from secrets import randbelow
 
 from adhaero.bench.facts.entry import Entry, Note, Short
 from adhaero.bench.plan.levels import LevelEntry, put_level
-from adhaero.bench.plan.sets import follow, put_control
+from adhaero.bench.plan.treatments import follow, put_control
 from adhaero.bench.plan.trials import check_words, put_trial, put_typed
 from adhaero.bench.shop.glues import GlueEntry, put_glue
 from adhaero.core.errors import EntryError

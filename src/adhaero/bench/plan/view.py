@@ -6,7 +6,7 @@ from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, list_open_questions, make_plan
 from adhaero.bench.plan.dealing import deal_plan
-from adhaero.bench.plan.earlier_sets import Reference, list_references
+from adhaero.bench.plan.earlier_treatments import Reference, list_references
 from adhaero.bench.shop.past_breaks import OwnScatter, find_own_scatter, read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
@@ -99,7 +99,7 @@ class FactorView:
 
 
 @dataclass(frozen=True)
-class SetView:
+class TreatmentView:
     """One set, made or left out."""
 
     id: int
@@ -122,7 +122,7 @@ class PlanView:
     factors: list[FactorView]
     quantities: list[PlanQuantityView]
     needed_sizes: tuple[str, ...]
-    treatments: list[SetView]
+    treatments: list[TreatmentView]
     boards: list[Board]
     consequences: Consequences
     problems: list[str]
@@ -169,7 +169,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
             for name, quantity in QUANTITIES.items()
         ],
         needed_sizes=needed_sizes(facts.joints, facts.fixture),
-        treatments=[_view_set(one) for one in facts.treatments.values()],
+        treatments=[_view_treatment(one) for one in facts.treatments.values()],
         boards=list(facts.boards.values()),
         consequences=consequences,
         problems=problems,
@@ -208,8 +208,8 @@ def _view_factors(facts: PlanFacts, units: Units) -> list[FactorView]:
     return found
 
 
-def _view_set(one: Treatment) -> SetView:
-    return SetView(
+def _view_treatment(one: Treatment) -> TreatmentView:
+    return TreatmentView(
         one.id,
         one.name,
         one.code,

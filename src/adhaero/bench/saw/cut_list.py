@@ -31,7 +31,7 @@ class CutView:
 
     label: str
     words: str
-    set: str
+    treatment: str
     x_mm: float
     y_mm: float
     length_mm: float
@@ -90,9 +90,9 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
         facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
     plan = make_plan(facts, supplies, ())
-    spares = plan.spares + round(plan.spare_share * sum(one.pieces for one in plan.sets) + 0.499999)
+    spares = plan.spares + round(plan.spare_share * sum(one.pieces for one in plan.treatments) + 0.499999)
     allowances = read_allowances(facts)
-    members, trouble = _members_by_set(facts, plan)
+    members, trouble = _members_by_treatment(facts, plan)
     if trouble:
         return CutList([], spares, [], 0, 0, 0, [], trouble)
     seats = _list_seats(facts, plan)
@@ -101,7 +101,9 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
     for board in facts.boards.values():
         mine = [seat for seat in seats if seat.board_id == board.id]
         parts = [
-            part for number, seat in enumerate(mine) for part in make_parts(number, members[seat.set_id], allowances)
+            part
+            for number, seat in enumerate(mine)
+            for part in make_parts(number, members[seat.treatment_id], allowances)
         ]
         all_parts += parts
         stock = supplies.board(board.stock_board_id)
@@ -118,7 +120,7 @@ def view_cut_list(file: ShopFile, trial_id: int) -> CutList:
         trouble.append(
             f"No size is known of {', '.join(unknown[:4])}: take boards from the shop, and the map is drawn."
         )
-    counts = {one.id: sum(seat.set_id == one.id for seat in seats) for one in facts.sets}
+    counts = {one.id: sum(seat.treatment_id == one.id for seat in seats) for one in facts.made}
     return CutList(
         parts=_list_parts(facts, members, counts, allowances),
         spares=spares,
@@ -137,7 +139,7 @@ class _Seat:
 
     board_id: int
     position: int
-    set_id: int
+    treatment_id: int
     label: str
 
 
@@ -148,7 +150,7 @@ def _list_seats(facts: PlanFacts, plan: Plan) -> list[_Seat]:
     else:
         dealing, boards = deal_plan(facts), list(facts.boards.values())
         seats = [
-            (place.pair, _Seat(boards[place.board].id, place.position, facts.sets[place.treatment].id, label))
+            (place.pair, _Seat(boards[place.board].id, place.position, facts.made[place.treatment].id, label))
             for place, label in zip(dealing.places, dealing.labels, strict=True)
         ]
     seats.sort(key=lambda one: (one[1].board_id, one[1].position))
@@ -160,12 +162,12 @@ def _list_seats(facts: PlanFacts, plan: Plan) -> list[_Seat]:
     return list(found.values())
 
 
-def _members_by_set(facts: PlanFacts, plan: Plan) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
+def _members_by_treatment(facts: PlanFacts, plan: Plan) -> tuple[dict[int, tuple[Member, ...]], list[str]]:
     halved = {*plan.bars, *plan.bars.values()}
     try:
         return {
             row.id: list_parts(one, plan.allowances, bar=index in halved)
-            for index, (row, one) in enumerate(zip(facts.sets, plan.sets, strict=True))
+            for index, (row, one) in enumerate(zip(facts.made, plan.treatments, strict=True))
         }, []
     except EntryError as error:
         return {}, [f"No cut list yet: {error.what[:1].lower()}{error.what[1:]} {error.do}"]
@@ -175,7 +177,7 @@ def _list_parts(
     facts: PlanFacts, members: dict[int, tuple[Member, ...]], counts: dict[int, int], allowances: Allowances
 ) -> list[PartLine]:
     lines: dict[tuple[str, str, tuple[float, float, float]], int] = {}
-    for one in facts.sets:
+    for one in facts.made:
         for number, member in enumerate(members[one.id]):
             size = (member.length_mm, member.width_mm, member.thickness_mm)
             key = (member.words, _grain_words(facts, one, number), size)
@@ -203,7 +205,7 @@ def _view_map(
         CutView(
             label=seats[cut.part.piece].label,
             words=cut.part.words,
-            set=facts.treatments[seats[cut.part.piece].set_id].name,
+            treatment=facts.treatments[seats[cut.part.piece].treatment_id].name,
             x_mm=cut.x_mm,
             y_mm=cut.y_mm,
             length_mm=cut.part.length_mm,

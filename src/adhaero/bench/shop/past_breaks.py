@@ -21,7 +21,7 @@ class ShopBreak:
     """One break that the shop made: what it was of, and its strength in the unit of its fixture."""
 
     trial_id: int
-    set_id: int
+    treatment_id: int
     fixture: str
     joint: str
     solid: bool
@@ -29,7 +29,7 @@ class ShopBreak:
     family: str
     species: str
     strength: float
-    set_name: str
+    treatment_name: str
     question: str
     broken_utc: str
 
@@ -51,7 +51,7 @@ def _collect_breaks(books: tuple[PieceFacts, ...], families: tuple[tuple[str, st
     return tuple(
         ShopBreak(
             trial_id=facts.trial.id,
-            set_id=treatment.id,
+            treatment_id=treatment.id,
             fixture=facts.fixture.value,
             joint=facts.joint_of(treatment).value,
             solid=treatment.solid,
@@ -59,7 +59,7 @@ def _collect_breaks(books: tuple[PieceFacts, ...], families: tuple[tuple[str, st
             family=by_name.get(facts.glue_of(treatment).lower(), ""),
             species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
             strength=strength,
-            set_name=treatment.name,
+            treatment_name=treatment.name,
             question=facts.trial.question,
             broken_utc=result.started_utc,
         )
@@ -92,7 +92,7 @@ def find_own_scatter(breaks: tuple[ShopBreak, ...], fixture: str) -> OwnScatter 
     groups: dict[tuple[int, int, str], list[float]] = {}
     for one in breaks:
         if one.fixture == fixture and one.strength > 0:
-            groups.setdefault((one.trial_id, one.set_id, one.species), []).append(one.strength)
+            groups.setdefault((one.trial_id, one.treatment_id, one.species), []).append(one.strength)
     pooled = pool_scatter(list(groups.values()))
     trials = len({key[0] for key, group in groups.items() if len(group) > 1})
     return None if pooled is None else OwnScatter(pooled.cv_pct, pooled.pieces, trials)

@@ -36,7 +36,7 @@ class Caution:
 def advise(plan: Plan, forces: Sequence[LineForce], reach: RigReach | None) -> tuple[str, ...]:
     """Return what costs evidence, time or pieces, in sentences."""
     notes = []
-    few = [one for one in plan.sets if 0 < one.pieces < FEW]
+    few = [one for one in plan.treatments if 0 < one.pieces < FEW]
     if few and not plan.pass_fail:
         n = few[0].pieces
         notes.append(
@@ -44,7 +44,7 @@ def advise(plan: Plan, forces: Sequence[LineForce], reach: RigReach | None) -> t
             f"below {FEW} the scatter is hardly known, and one odd piece decides."
         )
     for one in forces:
-        glue = next((s.glue for s in plan.sets if s.name == one.name), None)
+        glue = next((s.glue for s in plan.treatments if s.name == one.name), None)
         if glue is None or one.pressure_mpa is None:
             continue
         low, high = glue.pressure_low_mpa, glue.pressure_high_mpa
@@ -115,7 +115,7 @@ def _check_open_time(plan: Plan) -> list[str]:
 
 def _pieces_by_glue(plan: Plan) -> dict[str, tuple[GlueCard, int]]:
     found: dict[str, tuple[GlueCard, int]] = {}
-    for one in plan.sets:
+    for one in plan.treatments:
         if one.glue is not None and not one.solid:
             before = found.get(one.glue.name, (one.glue, 0))[1]
             found[one.glue.name] = (one.glue, before + one.pieces)
@@ -124,7 +124,7 @@ def _pieces_by_glue(plan: Plan) -> dict[str, tuple[GlueCard, int]]:
 
 def _check_gaps(plan: Plan) -> list[str]:
     found = []
-    for one in plan.sets:
+    for one in plan.treatments:
         glue, gap = one.glue, one.sizes.get("gap_mm")
         if one.solid or glue is None or not gap or JOINTS[one.joint].closes:
             continue
@@ -140,7 +140,7 @@ def _check_gaps(plan: Plan) -> list[str]:
 def caution(plan: Plan, forces: Sequence[LineForce]) -> tuple[Caution, ...]:
     """Return what can hurt a person or a joint."""
     found = []
-    for one in plan.sets:
+    for one in plan.treatments:
         pressure = one.pressure_mpa
         if not one.solid and one.species is not None and pressure and pressure > one.species.compression_across_mpa:
             words = (
@@ -151,9 +151,9 @@ def caution(plan: Plan, forces: Sequence[LineForce]) -> tuple[Caution, ...]:
             break
     width = max((plan.sizes.get("width_mm", 0.0), plan.sizes.get("overlap_mm", 0.0)))
     crosses = plan.angle_deg > _LONG_GRAIN_ANGLE or any(SurfacePair.END_TO_LONG.value in one.shares for one in forces)
-    crosses = crosses or any(one.joint is Joint.CROSSED and not one.solid for one in plan.sets)
+    crosses = crosses or any(one.joint is Joint.CROSSED and not one.solid for one in plan.treatments)
     if crosses and width > CROSS_GRAIN_CAUTION_MM:
-        wood = next((one.species for one in plan.sets if one.species is not None), None)
+        wood = next((one.species for one in plan.treatments if one.species is not None), None)
         moves = compute_movement(width, wood.tangential_pct, MOISTURE_SWING_PCT) if wood else None
         words = (
             f"The grain crosses over {width:.0f} mm: above {CROSS_GRAIN_CAUTION_MM:.0f} mm the parts move against each "

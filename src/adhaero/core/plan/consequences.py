@@ -11,10 +11,10 @@ from adhaero.core.joint import Joint, compute_shares
 from adhaero.core.plan.advice import Caution, advise, caution
 from adhaero.core.plan.clamping import ToClamp, bound_clamping, choose_set_up, compute_line_force, deal_rounds
 from adhaero.core.plan.confounds import Dealt, find_confounds, find_linked
-from adhaero.core.plan.forecast import ForecastSet, LoadBand, RigReach, check_reach, forecast_load, say_unknown
+from adhaero.core.plan.forecast import ForecastTreatment, LoadBand, RigReach, check_reach, forecast_load, say_unknown
 from adhaero.core.plan.gluing import GlueCard, GlueNeed, compute_glue_need
 from adhaero.core.plan.layout import Balance, Place, deal, measure_balance, say_balance
-from adhaero.core.plan.planned import LineForce, Plan, PlannedSet, find_area
+from adhaero.core.plan.planned import LineForce, Plan, PlannedTreatment, find_area
 from adhaero.core.plan.yields import BoardYield, compute_yields
 from adhaero.core.quantity import show_duration
 from adhaero.core.stats.power import compute_power
@@ -97,7 +97,7 @@ class Consequences:
 
 def compute_consequences(plan: Plan) -> Consequences:
     """Return what a plan leads to."""
-    sets, boards = plan.sets, plan.boards
+    sets, boards = plan.treatments, plan.boards
     pieces = sum(one.pieces for one in sets)
     problems = _find_problems(plan, pieces)
     layout: tuple[Place, ...] = ()
@@ -161,11 +161,11 @@ def _say_balance(plan: Plan, balance: Balance | None) -> str:
         return ""
     if any(plan.woods[0]):
         return "Each wood comes off boards of its own: take several of each, so that no board speaks for its wood."
-    return say_balance(balance, len(plan.sets), max(board.holds for board in plan.boards))
+    return say_balance(balance, len(plan.treatments), max(board.holds for board in plan.boards))
 
 
 def _find_problems(plan: Plan, pieces: int) -> list[str]:
-    joined = [one for one in plan.sets if not one.solid]
+    joined = [one for one in plan.treatments if not one.solid]
     problems = []
     problems += [
         f"{name[:1].upper()}{name[1:]} varies without a value: add values, or hold it constant." for name in plan.empty
@@ -174,7 +174,7 @@ def _find_problems(plan: Plan, pieces: int) -> list[str]:
         problems.append("Nothing is varied yet: a comparison needs at least two values. Add a value.")
     elif len(joined) < 2 and not plan.pass_fail:
         problems.append(f"Only {joined[0].name} is there: a comparison needs at least two values. Add a value.")
-    empty = [one.name for one in plan.sets if one.pieces < 1]
+    empty = [one.name for one in plan.treatments if one.pieces < 1]
     problems += [f"{name} has no pieces: give it some or leave it out." for name in empty[:3]]
     if len(empty) > 3:
         problems.append(f"{len(empty) - 3} more sets have no pieces.")
@@ -208,7 +208,7 @@ def _check_matching(plan: Plan) -> list[str]:
             f"Two halves of one bar are glued together, so they cannot differ in {matching.varies}: "
             "take neighbours on a board instead."
         ]
-    whole = [one for index, one in enumerate(plan.sets) if index in plan.bars]
+    whole = [one for index, one in enumerate(plan.treatments) if index in plan.bars]
     if bad := next((one for one in whole if "width_mm" not in JOINTS[one.joint].sizes), None):
         return [
             f"A bar is ripped through its joint along the width, and {JOINTS[bad.joint].name} does not run through: "
@@ -220,7 +220,9 @@ def _check_matching(plan: Plan) -> list[str]:
 def _list_forces(plan: Plan) -> tuple[LineForce, ...]:
     """Return what presses each set with a joint; halves of one bar lie in the same set-ups, pressed as one."""
     bars = plan.bars
-    lines = {index: _line_force(one, plan, bar=index in bars) for index, one in enumerate(plan.sets) if not one.solid}
+    lines = {
+        index: _line_force(one, plan, bar=index in bars) for index, one in enumerate(plan.treatments) if not one.solid
+    }
     for first, second in bars.items():
         if first in lines and second in lines:
             one = lines[first]
@@ -228,7 +230,7 @@ def _list_forces(plan: Plan) -> tuple[LineForce, ...]:
     return tuple(lines.values())
 
 
-def _line_force(one: PlannedSet, plan: Plan, *, bar: bool) -> LineForce:
+def _line_force(one: PlannedTreatment, plan: Plan, *, bar: bool) -> LineForce:
     area = find_area(one)
     if area is None:
         return LineForce(one.name, None, one.pressure_mpa, None, {}, JOINTS[one.joint].closes, None, bar)
@@ -239,9 +241,9 @@ def _line_force(one: PlannedSet, plan: Plan, *, bar: bool) -> LineForce:
     return LineForce(one.name, area, one.pressure_mpa, force, shares, JOINTS[one.joint].closes, set_up, bar)
 
 
-def _as_forecast(one: PlannedSet) -> ForecastSet:
+def _as_forecast(one: PlannedTreatment) -> ForecastTreatment:
     family = GlueFamily(one.glue.family) if one.glue is not None else None
-    return ForecastSet(
+    return ForecastTreatment(
         one.name,
         one.joint,
         one.sizes,
@@ -258,7 +260,7 @@ def _as_forecast(one: PlannedSet) -> ForecastSet:
 def _say_unknown(plan: Plan) -> tuple[str, ...]:
     """Return why sets have no forecast, one sentence for all that have the same reason."""
     reasons: dict[str, list[str]] = {}
-    for one in plan.sets:
+    for one in plan.treatments:
         said = say_unknown(_as_forecast(one), plan.fixture)
         if said is not None:
             reasons.setdefault(said.removeprefix(f"{one.name}: "), []).append(one.name)
@@ -269,7 +271,7 @@ def compute_glues(plan: Plan) -> tuple[GlueNeed, ...]:
     """Return how much of each glue a plan takes and what it costs."""
     cards: dict[str, GlueCard] = {}
     areas: dict[str, list[tuple[int, float | None]]] = {}
-    for one in plan.sets:
+    for one in plan.treatments:
         if one.solid or one.glue is None:
             continue
         cards[one.glue.name] = one.glue
@@ -287,7 +289,7 @@ def _queue(plan: Plan, forces: Sequence[LineForce], layout: Sequence[Place]) -> 
     lines = {line.name: line for line in forces if line.set_up is not None and not line.glued_with}
     found = {}
     for number, place in sorted(enumerate(layout), key=lambda one: one[1].glue_turn):
-        one = plan.sets[place.treatment]
+        one = plan.treatments[place.treatment]
         set_up = lines[one.name].set_up if one.name in lines else None
         if set_up is not None:
             found[number] = ToClamp(set_up, one.clamp_time_s)
@@ -295,7 +297,7 @@ def _queue(plan: Plan, forces: Sequence[LineForce], layout: Sequence[Place]) -> 
 
 
 def _compute_days(plan: Plan, queue: Mapping[int, ToClamp], rounds: Mapping[int, int]) -> Days | None:
-    joined = [one for one in plan.sets if not one.solid]
+    joined = [one for one in plan.treatments if not one.solid]
     if not joined or any(one.clamp_time_s is None or one.cure_time_s is None for one in joined):
         return None
     clamps = [one.clamp_time_s or 0.0 for one in joined]
@@ -313,7 +315,7 @@ def _compute_days(plan: Plan, queue: Mapping[int, ToClamp], rounds: Mapping[int,
 
 
 def _find_confounds(plan: Plan, layout: Sequence[Place], rounds: Mapping[int, int]) -> tuple[str, ...]:
-    sets, boards = plan.sets, plan.boards
+    sets, boards = plan.treatments, plan.boards
     dealt = [
         Dealt(
             sets[place.treatment].name,
@@ -331,7 +333,7 @@ def _find_confounds(plan: Plan, layout: Sequence[Place], rounds: Mapping[int, in
 
 def _two_causes(plan: Plan) -> list[str]:
     """Name what changes with the sets besides what is varied: sizes with the species, ages with the glue."""
-    joined = [one for one in plan.sets if not one.solid]
+    joined = [one for one in plan.treatments if not one.solid]
     found = []
     per_glue: dict[str, set[float]] = {}
     for one in joined:

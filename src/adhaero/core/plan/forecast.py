@@ -36,7 +36,7 @@ class OwnBreaks:
 
 
 @dataclass(frozen=True)
-class ForecastSet:
+class ForecastTreatment:
     """A set as the forecast sees it; `family` and `species` None where they are not known.
 
     Attributes
@@ -104,7 +104,7 @@ class RigReach:
     change: SizeChange | None
 
 
-def forecast_load(one: ForecastSet, fixture: Fixture) -> LoadBand | None:
+def forecast_load(one: ForecastTreatment, fixture: Fixture) -> LoadBand | None:
     """Return the load band of one set.
 
     From the shop's own breaks: the geometric mean, and two standard deviations of the logarithms either way (at least
@@ -133,7 +133,7 @@ def _band(name: str, expected_n: float, reach: float, pieces: int, words: str) -
     return LoadBand(name, expected_n * exp(-reach), expected_n, expected_n * exp(reach), pieces, words)
 
 
-def _per_newton(one: ForecastSet, fixture: Fixture) -> float | None:
+def _per_newton(one: ForecastTreatment, fixture: Fixture) -> float | None:
     try:
         sizes = dict(one.sizes)
         if "area_mm2" in FIXTURES[fixture].sizes:
@@ -144,7 +144,7 @@ def _per_newton(one: ForecastSet, fixture: Fixture) -> float | None:
     return strength.strength_mpa if strength.strength_mpa is not None else strength.moment_nm
 
 
-def say_unknown(one: ForecastSet, fixture: Fixture) -> str | None:
+def say_unknown(one: ForecastTreatment, fixture: Fixture) -> str | None:
     """Return why a set has no forecast, and what to do; None where it has one, or only a size is missing."""
     if one.unknown and (one.own is None or len(one.own.strengths) < 3):
         listed = " and ".join(f"“{words}”" for words in one.unknown)
@@ -154,7 +154,7 @@ def say_unknown(one: ForecastSet, fixture: Fixture) -> str | None:
     return None
 
 
-def _guess_strength(one: ForecastSet, fixture: Fixture) -> float | None:
+def _guess_strength(one: ForecastTreatment, fixture: Fixture) -> float | None:
     """Return the weaker of the woods and the glue line, by how the grain of both parts meets; None where not known."""
     kind = FIXTURES[fixture].kind
     if one.unknown:
@@ -180,7 +180,7 @@ def _guess_strength(one: ForecastSet, fixture: Fixture) -> float | None:
     return limit if kind != "moment" else _to_moment(limit, one.sizes)
 
 
-def _wood_limit(species: Species, kind: str, one: ForecastSet, across: bool) -> float | None:
+def _wood_limit(species: Species, kind: str, one: ForecastTreatment, across: bool) -> float | None:
     """Return what the wood of one part holds; None where it is pulled along its grain, and no limit."""
     end_to_end = one.grains == (Grain.END, Grain.END)
     if kind == "shear":
@@ -190,7 +190,7 @@ def _wood_limit(species: Species, kind: str, one: ForecastSet, across: bool) -> 
     return _ACROSS_BENDING * species.tension_across_mpa if across else species.bending_mpa
 
 
-def _glue_limit(one: ForecastSet, kind: str, surface: float, across: bool) -> float | None:
+def _glue_limit(one: ForecastTreatment, kind: str, surface: float, across: bool) -> float | None:
     shear = rough_shear_mpa(one.family or GlueFamily.PVA)
     if kind == "shear":
         return shear * surface

@@ -10,12 +10,12 @@ from adhaero.core.plan.clamping import Clamps, SetUp
 from adhaero.core.plan.cutting import Allowances, BoardSize
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.gluing import GlueCard
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.wood import Grain, Species
 
 
 @dataclass(frozen=True)
-class PlannedSet:
+class PlannedTreatment:
     """One set of a plan: how many pieces, and what decides what they take and break at.
 
     `made_of` holds its values by what is varied; `species`, `second` the woods of its parts, `unknown` materials that
@@ -24,7 +24,7 @@ class PlannedSet:
 
     name: str
     pieces: int
-    kind: SetKind = SetKind.MADE
+    kind: TreatmentKind = TreatmentKind.MADE
     joint: Joint = Joint.EDGE
     sizes: Mapping[str, float] = field(default_factory=dict)
     pressure_mpa: float | None = None
@@ -41,7 +41,7 @@ class PlannedSet:
     @property
     def solid(self) -> bool:
         """Return whether its pieces have no joint."""
-        return self.kind is SetKind.SOLID
+        return self.kind is TreatmentKind.SOLID
 
 
 @dataclass(frozen=True)
@@ -98,7 +98,7 @@ class Plan:
     understood : how the person's words were understood, where much follows from it; sentences.
     """
 
-    sets: tuple[PlannedSet, ...]
+    treatments: tuple[PlannedTreatment, ...]
     boards: tuple[PlannedBoard, ...]
     fixture: Fixture
     sizes: Mapping[str, float]
@@ -154,7 +154,7 @@ class LineForce:
     glued_with: str | None = None
 
 
-def find_area(one: PlannedSet) -> float | None:
+def find_area(one: PlannedTreatment) -> float | None:
     """Return the glued area of one piece of a set, mm²; None while a size is missing."""
     try:
         return compute_glued_area(one.joint, one.sizes)
@@ -171,13 +171,13 @@ def list_kinds(plan: Plan) -> tuple[tuple[Member, ...], ...]:
     try:
         return tuple(
             () if index in bars.values() else list_parts(one, plan.allowances, bar=index in bars)
-            for index, one in enumerate(plan.sets)
+            for index, one in enumerate(plan.treatments)
         )
     except EntryError:
         return ()
 
 
-def list_parts(one: PlannedSet, allowances: Allowances, *, bar: bool = False) -> tuple[Member, ...]:
+def list_parts(one: PlannedTreatment, allowances: Allowances, *, bar: bool = False) -> tuple[Member, ...]:
     """Return the parts of one piece of a set, or of a bar that is ripped into two of them along its length.
 
     Raises

@@ -7,7 +7,7 @@ from typing import Final
 
 from adhaero.core.glue import GlueFamily
 from adhaero.core.plan.fields import AnswerKind, Factor
-from adhaero.core.plan.treatments import SetKind
+from adhaero.core.plan.treatments import TreatmentKind
 
 GLUES: Final = (GlueFamily.XPVA, GlueFamily.EPOXY, GlueFamily.POLYURETHANE)
 
@@ -37,7 +37,7 @@ class Starter:
     pieces: int
     fields: Mapping[str, str]
     answer: AnswerKind = AnswerKind.COMPARE
-    controls: tuple[SetKind, ...] = ()
+    controls: tuple[TreatmentKind, ...] = ()
     species: str = "ash"
     pilot: int = 0
     extra: Mapping[str, str] = field(default_factory=dict)
@@ -104,7 +104,7 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
     {
         "which-glue": Starter(
             "Which glue holds this joint best?", "Glues side by side, everything else alike.",
-            _one(Factor.GLUE), 8, _SCARF, controls=(SetKind.SOLID,),
+            _one(Factor.GLUE), 8, _SCARF, controls=(TreatmentKind.SOLID,),
         ),
         "clamp-time": Starter(
             "How long must the clamps stay on?",
@@ -129,7 +129,7 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
         "grain": Starter(
             "What does grain orientation cost?", "Long grain, end grain, and one against the other.",
             _one(Factor.GRAIN, "face to face", "edge to edge", "end to face", "end to end"), 8, _BLOCK,
-            controls=(SetKind.SOLID,),
+            controls=(TreatmentKind.SOLID,),
         ),
         "joint": Starter(
             "Which corner joint takes most?", "Different joints of the same stock, opened at the same arm.",
@@ -155,7 +155,7 @@ STARTERS: Final[Mapping[str, Starter]] = MappingProxyType(
         "end-grain-coats": Starter(
             "One coat or two on end grain?", "End grain drinks: a second coat after the first has soaked in.",
             _one(Factor.SPREAD, "one coat", "coat, wait 10 min, coat again", "thinned size first, then a coat"),
-            8, _BUTT, controls=(SetKind.SOLID,),
+            8, _BUTT, controls=(TreatmentKind.SOLID,),
         ),
         "witness": Starter(
             "Is this mix sound?", "Witness pieces of one mix, broken open by hand: torn wood is a pass.",

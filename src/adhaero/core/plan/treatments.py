@@ -12,7 +12,7 @@ MOST_SETS = 500
 MOST_VALUES = 60
 
 
-class SetKind(StrEnum):
+class TreatmentKind(StrEnum):
     """What a set is for."""
 
     MADE = "made"
@@ -22,9 +22,9 @@ class SetKind(StrEnum):
 
 
 CONTROLS = {
-    SetKind.SOLID: "Solid",
-    SetKind.UNTREATED: "Untreated",
-    SetKind.STANDARD: "Shop standard",
+    TreatmentKind.SOLID: "Solid",
+    TreatmentKind.UNTREATED: "Untreated",
+    TreatmentKind.STANDARD: "Shop standard",
 }
 
 

@@ -42,7 +42,7 @@ class Asked:
         self.question = breaks.question
         self.margin = self.question.margin_pct
         self.controls = find_controls(facts, analysis)
-        self.solid = {one.name for one in facts.sets if one.solid}
+        self.solid = {one.name for one in facts.made if one.solid}
         self.pieces = {one.label: one for one in breaks.pieces}
         self.every = analysis if self.question.control is None else self.ask(control=None)
         condition = next((row for row in facts.factors.values() if facts.kinds[row.id] is Factor.CONDITION), None)

@@ -210,7 +210,7 @@ def _read_line(asked: Asked, typed: str, units: Units) -> tuple[float, str]:
             raise
     made = {
         compute_strength(asked.facts.fixture, load.si, asked.facts.planned_of(one)).strength_mpa
-        for one in asked.facts.sets
+        for one in asked.facts.made
         if not one.solid
     }
     if len(made) != 1 or (stress := next(iter(made))) is None:
@@ -259,7 +259,7 @@ def find_glue_costs(facts: PlanFacts, supplies: Supplies, breaks: tuple[ShopBrea
     """Return the price of the glue in one joint by the plan, by the glue's name; None where something is missing."""
     plan = make_plan(facts, supplies, breaks)
     glued: dict[str, int] = {}
-    for one in plan.sets:
+    for one in plan.treatments:
         if one.glue is not None and not one.solid:
             glued[one.glue.name] = glued.get(one.glue.name, 0) + one.pieces
     return {
@@ -272,7 +272,7 @@ def find_costs(asked: Asked, each: Mapping[str, float | None]) -> Finding | None
     """Return which set gives most strength for the money; None where fewer than two have a price."""
     rows: list[Row] = []
     priced, unpriced = [], []
-    by_name = {one.name: one for one in asked.facts.sets}
+    by_name = {one.name: one for one in asked.facts.made}
     for group in asked.analysis.groups:
         cost = each.get(asked.facts.glue_of(by_name[group.level])) if group.level in by_name else None
         if group.level in asked.controls:

@@ -10,11 +10,11 @@ from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.glue import batches
-from adhaero.bench.glue.wrong_set import reassign_piece
+from adhaero.bench.glue.wrong_treatment import reassign_piece
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.void import void_piece
 from adhaero.bench.plan import settled
-from adhaero.bench.plan.sets import add_control
+from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.plan.view import view_plan
 from adhaero.core.errors import AdhaeroError, ReasonNeeded
 from tests.shops import Shop, new_shop
@@ -31,16 +31,16 @@ def move(shop: Shop, index: int, name: str, reason: str = "scraped by mistake") 
 
 
 def other(shop: Shop, index: int = 0) -> str:
-    return "toothed" if shop.pieces[index].set == "planed" else "planed"
+    return "toothed" if shop.pieces[index].treatment == "planed" else "planed"
 
 
 def test_a_piece_made_as_another_set_counts_for_it_and_says_why(shop: Shop) -> None:
     first, name = shop.pieces[0], other(shop)
     move(shop, 0, name)
-    assert shop.pieces[0].set == name
+    assert shop.pieces[0].treatment == name
     assert shop.pieces[0].label == first.label, "what is written on the wood stays"
     (amended,) = view_compare(shop.file, shop.trial, Choice()).amended
-    assert f"the set of {first.label} changed from {first.set} to {name}" in amended
+    assert f"the set of {first.label} changed from {first.treatment} to {name}" in amended
     assert "(scraped by mistake)" in amended
 
 
@@ -66,7 +66,7 @@ def broken(shop: Shop) -> None:
 @pytest.mark.parametrize(
     ("act", "words"),
     [
-        (lambda s: move(s, 0, s.pieces[0].set), "already"),
+        (lambda s: move(s, 0, s.pieces[0].treatment), "already"),
         (lambda s: move(s, 0, other(s), "  "), "Say why"),
         (lambda s: reassign_piece(s.file, s.trial, s.pieces[0].id, 99, "?"), "no set 99"),
         (broken, "has been loaded"),
@@ -89,7 +89,7 @@ def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> N
     shop.vary("glue", ("Wren",))
     shop.add("Heron", "epoxy")
     shop.saw()
-    wren = next(one for one in shop.pieces if one.set == "Wren")
+    wren = next(one for one in shop.pieces if one.treatment == "Wren")
     batches.start_batch(shop.file, shop.trial, batches.BatchEntry([wren.id], "Wren"))
     index = [one.id for one in shop.pieces].index(wren.id)
     with pytest.raises(AdhaeroError, match="was glued with Wren, and Heron is made with Heron"):

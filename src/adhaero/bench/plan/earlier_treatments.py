@@ -29,15 +29,15 @@ def list_references(breaks: Sequence[ShopBreak], fixture: str) -> list[Reference
     sets: dict[int, list[ShopBreak]] = {}
     for one in breaks:
         if one.fixture == fixture:
-            sets.setdefault(one.set_id, []).append(one)
+            sets.setdefault(one.treatment_id, []).append(one)
     found = [
         Reference(
-            id=set_id,
-            words=f"{mine[0].set_name}, in “{mine[0].question}”",
+            id=treatment_id,
+            words=f"{mine[0].treatment_name}, in “{mine[0].question}”",
             pieces=len(mine),
             broken_on=min(one.broken_utc for one in mine)[:10],
             as_read=compute_as_read([one.strength for one in mine]),
         )
-        for set_id, mine in sets.items()
+        for treatment_id, mine in sets.items()
     ]
     return sorted(found, key=lambda one: (one.broken_on, one.id), reverse=True)

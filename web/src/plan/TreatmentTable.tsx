@@ -4,7 +4,7 @@ import { Trouble } from "../ui/Trouble";
 import { More, usePlanning } from "./planning";
 import { editSet, leaveOut } from "./queries";
 
-export function SetTable() {
+export function TreatmentTable() {
   const { id, plan, settled, act } = usePlanning();
   const made = plan.treatments.filter((set) => set.kind === "made");
   const out = made.filter((set) => set.left_out).length;

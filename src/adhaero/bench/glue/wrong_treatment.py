@@ -19,10 +19,10 @@ _WORTH_SAYING = 0.995
 
 
 @dataclass(frozen=True)
-class SetEntry(Entry):
+class TreatmentEntry(Entry):
     """The set that a piece was really made as, and why it changes."""
 
-    set_id: Id
+    treatment_id: Id
     reason: Reason = ""
 
 
@@ -33,7 +33,7 @@ class SwapEntry(Entry):
     other: Id
 
 
-def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, reason: str) -> None:
+def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, treatment_id: int, reason: str) -> None:
     """Let a piece count for the set that it was really made as, with a reason that stays beside the result.
 
     Raises
@@ -44,13 +44,13 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, set_id: int, re
     with file.changing("Moved a piece to another set", trial_id) as connection:
         facts = read_trial(connection, trial_id)
         piece = facts.piece(piece_id)
-        before, after = facts.treatments[piece.treatment_id], _require_set(facts, set_id)
-        facts.require(Act.CHANGE_SET, piece, file.clock())
+        before, after = facts.treatments[piece.treatment_id], _require_treatment(facts, treatment_id)
+        facts.require(Act.CHANGE_TREATMENT, piece, file.clock())
         _check_reassigned(facts, piece, before, after)
         write_amendment(
             connection, facts, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
         )
-        amend_piece(connection, piece_id, treatment_id=set_id)
+        amend_piece(connection, piece_id, treatment_id=treatment_id)
 
 
 def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -> None:
@@ -72,11 +72,11 @@ def swap_partners(file: ShopFile, trial_id: int, piece_id: int, other_id: int) -
             amend_piece(connection, piece.id, deviation="; ".join(filter(None, (piece.deviation, words))))
 
 
-def _require_set(facts: PlanFacts, set_id: int) -> Treatment:
-    for one in facts.sets:
-        if one.id == set_id:
+def _require_treatment(facts: PlanFacts, treatment_id: int) -> Treatment:
+    for one in facts.made:
+        if one.id == treatment_id:
             return one
-    raise NotThere(f"There is no set {set_id} in this trial.", do="Choose one of those that are made.")
+    raise NotThere(f"There is no set {treatment_id} in this trial.", do="Choose one of those that are made.")
 
 
 def _check_reassigned(facts: PlanFacts, piece: Piece, before: Treatment, after: Treatment) -> None:
@@ -99,17 +99,17 @@ def _check_reassigned(facts: PlanFacts, piece: Piece, before: Treatment, after: 
 def say_balance_now(facts: PlanFacts) -> str | None:
     """Return what voids and moved pieces cost the balance of the plan, in words; None while they cost nothing."""
     try:
-        planned = measure_balance(deal_places(facts), len(facts.sets))
+        planned = measure_balance(deal_places(facts), len(facts.made))
     except PlanError:
         return None
-    sets = {one.id: index for index, one in enumerate(facts.sets)}
+    sets = {one.id: index for index, one in enumerate(facts.made)}
     boards = {board_id: index for index, board_id in enumerate(facts.boards)}
     standing = tuple(
         Place(sets[piece.treatment_id], boards[piece.board_id], piece.position, 0, 0)
         for piece in facts.pieces.values()
         if piece.void_reason is None and not piece.pilot
     )
-    now = measure_balance(standing, len(facts.sets))
+    now = measure_balance(standing, len(facts.made))
     if planned is None or now is None or not planned.efficiency:
         return None
     lost = sum(piece.void_reason is not None and not piece.pilot for piece in facts.pieces.values())

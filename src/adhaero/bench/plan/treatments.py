@@ -15,7 +15,7 @@ from adhaero.core.plan.labels import choose_codes, join_codes
 from adhaero.core.plan.treatments import (
     CONTROLS,
     MOST_SETS,
-    SetKind,
+    TreatmentKind,
     Varied,
     combine,
 )
@@ -48,7 +48,7 @@ LONGEST_NAME = 60
 class ControlEntry(Entry):
     """A control, and how it is made."""
 
-    kind: SetKind
+    kind: TreatmentKind
     recipe: Reason = ""
 
 
@@ -56,7 +56,7 @@ class ControlEntry(Entry):
 class LeaveOut(Entry):
     """Sets to leave out of the plan, or to take in again."""
 
-    sets: Annotated[tuple[Id, ...], MaxLen(500)]
+    treatments: Annotated[tuple[Id, ...], MaxLen(500)]
     out: bool
 
 
@@ -80,55 +80,57 @@ def put_control(connection: Connection, trial: Trial, kind: str, recipe: str = "
         raise EntryError(f"“{kind}” is no baseline.", f"Choose one of {', '.join(CONTROLS)}.", field="kind")
     others = list_treatments(connection, trial.id)
     if any(one.kind == kind for one in others):
-        raise EntryError(f"{CONTROLS[SetKind(kind)]} is there already.", "Each baseline stands once.", field="kind")
-    if kind == SetKind.STANDARD and not recipe.strip():
+        raise EntryError(
+            f"{CONTROLS[TreatmentKind(kind)]} is there already.", "Each baseline stands once.", field="kind"
+        )
+    if kind == TreatmentKind.STANDARD and not recipe.strip():
         recipe = find_standard_recipe(connection)
     return insert_treatment(
         connection,
         trial_id=trial.id,
         rank=10_000 + len(others),
-        name=CONTROLS[SetKind(kind)],
+        name=CONTROLS[TreatmentKind(kind)],
         code="",
-        kind=SetKind(kind),
+        kind=TreatmentKind(kind),
         recipe=recipe.strip()[:300],
         pieces=trial.pieces_each,
     )
 
 
-def edit_set(file: ShopFile, trial_id: int, set_id: int, field: str, was: str, typed: str) -> None:
+def edit_treatment(file: ShopFile, trial_id: int, treatment_id: int, field: str, was: str, typed: str) -> None:
     """Set the number of `pieces` of one set (empty for as many as all), or the `recipe` of a control."""
     with file.changing("Changed a set", trial_id) as connection:
         trial = require_open_plan(connection, trial_id)
-        one = _require_set(connection, trial_id, set_id)
+        one = _require_treatment(connection, trial_id, treatment_id)
         if field not in ("pieces", "recipe"):
             raise EntryError(f"A set has no “{field}”.", field=field)
         current = one.recipe if field == "recipe" else str(one.pieces)
         require_unchanged(f"the {field} of {one.name}", current, was, field)
         if field == "recipe":
-            amend_treatment(connection, set_id, recipe=typed.strip()[:300])
+            amend_treatment(connection, treatment_id, recipe=typed.strip()[:300])
             return
         own = bool(typed.strip())
         pieces = parse_count(typed, "pieces of a set", 0, 1000, field=field) if own else trial.pieces_each
-        amend_treatment(connection, set_id, pieces=pieces, pieces_own=own)
+        amend_treatment(connection, treatment_id, pieces=pieces, pieces_own=own)
 
 
-def leave_out(file: ShopFile, trial_id: int, set_ids: Sequence[int], *, out: bool) -> None:
+def leave_out(file: ShopFile, trial_id: int, treatment_ids: Sequence[int], *, out: bool) -> None:
     """Leave combinations out of the plan, or take them in again."""
     with file.changing("Left sets out" if out else "Took sets in", trial_id) as connection:
         require_open_plan(connection, trial_id)
-        for set_id in set_ids:
-            one = _require_set(connection, trial_id, set_id)
-            if one.kind != SetKind.MADE:
+        for treatment_id in treatment_ids:
+            one = _require_treatment(connection, trial_id, treatment_id)
+            if one.kind != TreatmentKind.MADE:
                 raise EntryError(f"{one.name} is a baseline.", "Remove it instead.", field="sets")
-            amend_treatment(connection, set_id, left_out=out)
+            amend_treatment(connection, treatment_id, left_out=out)
 
 
-def remove_control(file: ShopFile, trial_id: int, set_id: int) -> None:
+def remove_control(file: ShopFile, trial_id: int, treatment_id: int) -> None:
     """Remove a control from an open plan."""
     with file.changing("Removed a baseline", trial_id) as connection:
         require_not_in_use(connection, trial_id, "set")
-        one = _require_set(connection, trial_id, set_id)
-        if one.kind == SetKind.MADE:
+        one = _require_treatment(connection, trial_id, treatment_id)
+        if one.kind == TreatmentKind.MADE:
             raise EntryError(f"{one.name} follows from the values.", "Leave it out instead.", field="sets")
         # solid pieces of several woods are one baseline: they come and go together
         for other in list_treatments(connection, trial_id):
@@ -137,11 +139,11 @@ def remove_control(file: ShopFile, trial_id: int, set_id: int) -> None:
         follow(connection, trial_id)
 
 
-def _require_set(connection: Connection, trial_id: int, set_id: int) -> Treatment:
+def _require_treatment(connection: Connection, trial_id: int, treatment_id: int) -> Treatment:
     for one in list_treatments(connection, trial_id):
-        if one.id == set_id:
+        if one.id == treatment_id:
             return one
-    raise NotThere(f"There is no set {set_id} in this trial.", do="Reload: it may have been removed.")
+    raise NotThere(f"There is no set {treatment_id} in this trial.", do="Reload: it may have been removed.")
 
 
 def follow(connection: Connection, trial_id: int) -> None:
@@ -161,7 +163,7 @@ def follow(connection: Connection, trial_id: int) -> None:
     by_id = {one.id: one for group in levels.values() for one in group}
     made_of = list_treatment_levels(connection, trial_id)
     rows = list_treatments(connection, trial_id)
-    there = {frozenset(made_of.get(one.id, ())): one for one in rows if one.kind == SetKind.MADE}
+    there = {frozenset(made_of.get(one.id, ())): one for one in rows if one.kind == TreatmentKind.MADE}
     kept = {frozenset(made) for made in wanted}
     for made_from, one in there.items():
         if made_from not in kept:
@@ -174,14 +176,14 @@ def follow(connection: Connection, trial_id: int) -> None:
         old = there.get(frozenset(made))
         if old is None:
             new = insert_treatment(
-                connection, trial_id=trial_id, kind=SetKind.MADE, pieces=each, rank=rank, name=name, code=code
+                connection, trial_id=trial_id, kind=TreatmentKind.MADE, pieces=each, rank=rank, name=name, code=code
             )
             for key in made:
                 insert_treatment_level(connection, treatment_id=new, level_id=key)
         elif (old.rank, old.name, old.code) != (rank, name, code):
             amend_treatment(connection, old.id, rank=rank, name=name, code=code)
     _follow_woods(connection, trial_id, factors, levels)
-    controls = [one for one in list_treatments(connection, trial_id) if one.kind != SetKind.MADE]
+    controls = [one for one in list_treatments(connection, trial_id) if one.kind != TreatmentKind.MADE]
     control_codes = choose_codes([one.name for one in controls], codes)
     for rank, (one, code) in enumerate(zip(controls, control_codes, strict=True), start=len(wanted) + 1):
         if (one.rank, one.code) != (rank, code):
@@ -195,14 +197,14 @@ def _follow_woods(
 
     Solid ash says nothing of larch: one set of both would make the woods look equally strong (docs/decisions/0010).
     """
-    rows = [one for one in list_treatments(connection, trial_id) if one.kind == SetKind.SOLID]
+    rows = [one for one in list_treatments(connection, trial_id) if one.kind == TreatmentKind.SOLID]
     if not rows:
         return
     woods = [one for row in factors if row.kind == Factor.SPECIES for one in levels[row.id]]
     made_of = list_treatment_levels(connection, trial_id)
-    wanted: dict[int | None, str] = {one.id: _shorten(f"{CONTROLS[SetKind.SOLID]}, {one.name}") for one in woods} or {
-        None: CONTROLS[SetKind.SOLID]
-    }
+    wanted: dict[int | None, str] = {
+        one.id: _shorten(f"{CONTROLS[TreatmentKind.SOLID]}, {one.name}") for one in woods
+    } or {None: CONTROLS[TreatmentKind.SOLID]}
     of_wood: dict[int | None, Treatment] = {}
     spare: list[Treatment] = []
     for one in rows:
