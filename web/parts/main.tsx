@@ -6,6 +6,7 @@ import { readLines } from "../src/api/lines";
 import { LoadBands } from "../src/charts/LoadBands";
 import { placeNames } from "../src/charts/lines";
 import { PowerCurve } from "../src/charts/PowerCurve";
+import { Strip } from "../src/charts/Strip";
 import { CutMap } from "../src/drawings/CutMap";
 import { FixtureDrawing } from "../src/drawings/FixtureDrawing";
 import { JointDrawing } from "../src/drawings/JointDrawing";
@@ -70,6 +71,7 @@ const PARTS: Record<string, (props: Props) => React.ReactNode> = {
   ),
   PowerCurve: (props) => <PowerCurve {...props} />,
   SetUpDrawing: (props) => <SetUpDrawing {...props} />,
+  Strip: (props) => <Strip {...props} onSelect={hear} />,
   Trouble: (props) => <Trouble {...props} onChoose={hear} />,
   When: (props) => <When {...props} onChange={hear} />,
 };
