@@ -26,7 +26,8 @@ def check(parts: Parts) -> None:
           const box = (one) => { const r = one.getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom]; };
           return {
             frame: [frame.left, frame.top, frame.right, frame.bottom],
-            shapes: [...svg.querySelectorAll('path, rect, circle, line')].map(box),
+            shapes: [...svg.querySelectorAll('path, rect, circle, line')]
+              .filter((one) => !one.closest('defs')).map(box),
             words: [...svg.querySelectorAll('text')].map((one) => [one.textContent, ...box(one)]),
           };
         }"""
@@ -132,3 +133,28 @@ def test_every_kind_of_break_is_drawn_whole_and_chosen_by_a_press(parts: Parts) 
     check(parts)
     parts.page.locator("#part circle").first.click()
     assert parts.heard()
+
+
+@pytest.mark.screen
+def test_a_cut_map_is_drawn_whole_and_its_labels_stay_apart(parts: Parts) -> None:
+    for label, wide in (("W-01", 60.0), ("WREN-TOOTHED-117", 22.0)):
+        cuts = [
+            {"label": f"{label}{turn}", "words": "half a", "treatment": "Wren", "layer": layer,
+             "x_mm": 305.0 * (turn // 2), "y_mm": (wide + 3) * (turn % 2), "length_mm": 300.0, "width_mm": wide}
+            for layer in (0, 1) for turn in range(6)
+        ]  # fmt: skip
+        offcut = {"x_mm": 920.0, "y_mm": 0.0, "length_mm": 80.0, "width_mm": 2 * wide}
+        board = {"name": "Board 1", "cuts": cuts, "offcuts": [offcut], "layers": 2}
+        parts.mount(
+            "CutMap", board=board, size={"length_mm": 1200.0, "width_mm": 2 * wide + 3, "defects": [[1000, 1100]]}
+        )
+        check(parts)
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize(("n", "margin"), [(2, 5.0), (12, 15.0), (5000, 95.0), (None, 10.0)])
+def test_how_many_are_needed_is_drawn_whole(parts: Parts, n: int | None, margin: float) -> None:
+    curve = [{"n": one, "detectable_pct": 90 / one**0.5} for one in range(2, 41)]
+    found = None if n is None else 90 / n**0.5
+    parts.mount("PowerCurve", curve=curve, n=n, detectable=found, margin=margin)
+    check(parts)

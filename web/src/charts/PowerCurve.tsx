@@ -11,20 +11,22 @@ interface Props {
 }
 
 export function PowerCurve({ curve, n, detectable, margin }: Props) {
-  const top = Math.min(80, Math.max(...curve.map((point) => point.detectable_pct)));
+  const top = Math.max(1.1 * margin, Math.min(80, Math.max(...curve.map((point) => point.detectable_pct))));
   const frame = useFigure<HTMLDivElement>(
     () =>
       Plot.plot({
         width: 262,
-        height: 150,
+        height: 156,
         marginLeft: 42,
-        marginBottom: 32,
+        marginBottom: 40,
         marginRight: 12,
         style: CHART_STYLE,
         x: {
           type: "log",
           label: "pieces of each",
-          ticks: [3, 5, 10, 20, 30],
+          labelArrow: "none",
+          labelOffset: 38,
+          ticks: n !== null && n > 60 ? [3, 10, 30, 100, 1000] : [3, 5, 10, 20, 30],
           tickFormat: (d: number) => String(d),
         },
         y: { domain: [0, top], ticks: 4, label: null, tickFormat: (d: number) => `${d}%`, grid: true },
