@@ -99,6 +99,12 @@ def swap_partners(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Swa
     wrong_treatment.swap_partners(shop.file, trial_id, piece_id, body.other)
 
 
+@router.get("/api/trials/{trial_id}/pieces/{piece_id}/treatments")
+def list_choices(shop: Shop, trial_id: TrialId, piece_id: RowId) -> list[wrong_treatment.TreatmentChoice]:
+    """List the sets that a piece can really have been made as."""
+    return wrong_treatment.list_choices(shop.file, trial_id, piece_id)
+
+
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/change-treatment", status_code=204)
 def reassign_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[TreatmentEntry]) -> None:
     """Let a piece count for the set that it was really made as."""

@@ -10,7 +10,7 @@ from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.glue import batches
-from adhaero.bench.glue.wrong_treatment import reassign_piece
+from adhaero.bench.glue.wrong_treatment import list_choices, reassign_piece
 from adhaero.bench.over.making import view_making
 from adhaero.bench.over.void import void_piece
 from adhaero.bench.plan import settled
@@ -28,6 +28,10 @@ def shop(tmp_path: Path) -> Shop:
 def move(shop: Shop, index: int, name: str, reason: str = "scraped by mistake") -> None:
     sets = {one.name: one.id for one in view_plan(shop.file, shop.trial).treatments}
     reassign_piece(shop.file, shop.trial, shop.pieces[index].id, sets[name], reason)
+
+
+def choices(shop: Shop, index: int) -> list[str]:
+    return [one.name for one in list_choices(shop.file, shop.trial, shop.pieces[index].id)]
 
 
 def other(shop: Shop, index: int = 0) -> str:
@@ -85,6 +89,8 @@ def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> N
     joined = next(index for index, one in enumerate(shop.pieces) if not one.solid)
     with pytest.raises(AdhaeroError, match="A solid piece has no joint"):
         move(shop, joined, "Solid")
+    assert "Solid" not in choices(shop, joined)
+    assert shop.pieces[joined].treatment not in choices(shop, joined)
     settled.reopen_plan(shop.file, shop.trial)
     shop.vary("glue", ("Wren",))
     shop.add("Heron", "epoxy")
@@ -94,6 +100,9 @@ def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> N
     index = [one.id for one in shop.pieces].index(wren.id)
     with pytest.raises(AdhaeroError, match="was glued with Wren, and Heron is made with Heron"):
         move(shop, index, "Heron")
+    assert choices(shop, index) == []
+    bare = next(index for index, one in enumerate(shop.pieces) if one.treatment == "Wren" and one.id != wren.id)
+    assert choices(shop, bare) == ["Heron"], "no glue is on it yet"
 
 
 def test_a_reason_is_needed(shop: Shop) -> None:

@@ -1528,6 +1528,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/pieces/{piece_id}/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Choices
+         * @description List the sets that a piece can really have been made as.
+         */
+        get: operations["list_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pieces/{piece_id}/change-treatment": {
         parameters: {
             query?: never;
@@ -4267,8 +4287,6 @@ export interface components {
             confounds: string[];
             /** Balance */
             balance: string | null;
-            /** Treatments */
-            treatments: components["schemas"]["TreatmentChoice"][];
             /** Glues */
             glues: string[];
             /** Next Batch */
@@ -5829,8 +5847,6 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Solid */
-            solid: boolean;
         };
         /**
          * TreatmentEntry
@@ -8868,6 +8884,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentChoice"][];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

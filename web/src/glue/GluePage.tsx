@@ -51,7 +51,6 @@ export function GluePage() {
             batch={batch}
             pieces={pieces.filter((piece) => piece.batch === batch.id)}
             ownsKeys={batch.id === owner}
-            treatments={making.data.treatments}
           />
         ))}
       <NewGlueUp making={making.data} />
@@ -77,10 +76,9 @@ interface GlueUpProps {
   batch: Schemas["Batch"];
   pieces: Piece[];
   ownsKeys: boolean;
-  treatments: Schemas["TreatmentChoice"][];
 }
 
-function GlueUp({ batch, pieces, ownsKeys, treatments }: GlueUpProps) {
+function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
   const { id, select } = useTrial();
   const act = useAct(id);
   const now = useNow();
@@ -234,7 +232,7 @@ function GlueUp({ batch, pieces, ownsKeys, treatments }: GlueUpProps) {
         />
       </div>
       <Trouble problem={act.problem} />
-      {moving && <MovePiece piece={moving} treatments={treatments} onClose={() => setMoving(null)} />}
+      {moving && <MovePiece piece={moving} onClose={() => setMoving(null)} />}
       {voiding && (
         <Ask
           title={`Take ${voiding.label} out of the trial`}

@@ -7,22 +7,22 @@ import { Frame } from "../ui/Frame";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
-import { changeTreatment } from "./queries";
+import { changeTreatment, useTreatmentChoices } from "./queries";
 
 interface Props {
   piece: Schemas["MakingPiece"];
-  treatments: Schemas["TreatmentChoice"][];
   onClose: () => void;
 }
 
-export function MovePiece({ piece, treatments, onClose }: Props) {
+export function MovePiece({ piece, onClose }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
-  const others = treatments.filter((one) => one.name !== piece.treatment && one.solid === piece.solid);
-  const [set, setSet] = useState(String(others[0]?.id ?? ""));
+  const others = useTreatmentChoices(id, piece.id);
+  const [chosen, setChosen] = useState("");
+  const treatment = chosen || String(others.data?.[0]?.id ?? "");
   const { form, text } = useForm({ reason: "" }, act.problem);
   const move = async () => {
-    const done = await act.run(() => changeTreatment(id, piece.id, Number(set), form.reason));
+    const done = await act.run(() => changeTreatment(id, piece.id, Number(treatment), form.reason));
     if (done) onClose();
   };
   return (
@@ -36,14 +36,17 @@ export function MovePiece({ piece, treatments, onClose }: Props) {
       >
         <Pick
           label={`Planned as ${piece.treatment}; it really is`}
-          value={set}
-          options={others.map((one) => [String(one.id), one.name] as const)}
-          onChange={setSet}
+          value={treatment}
+          options={(others.data ?? []).map((one) => [String(one.id), one.name] as const)}
+          onChange={setChosen}
         />
+        {others.data?.length === 0 && (
+          <p>No other set is made alike with the glue that is on it. If it is spoiled, void it.</p>
+        )}
         {text("reason", "What happened (it stays beside the result)", "scraped instead of planed")}
         <Trouble problem={act.problem} />
         <div className="flex gap-3">
-          <button type="submit" className="press press-on" disabled={act.busy || !set}>
+          <button type="submit" className="press press-on" disabled={act.busy || !treatment}>
             Count it there
           </button>
           <button type="button" className="press press-plain" onClick={onClose}>

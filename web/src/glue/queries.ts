@@ -75,6 +75,18 @@ export const sendBatchPhoto = (id: number, batchId: number, file: File) =>
     }),
   );
 
+/** The sets that a piece can really have been made as. */
+export const useTreatmentChoices = (id: number, pieceId: number) =>
+  useQuery({
+    queryKey: keys.part(id, `treatments of ${pieceId}`),
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/pieces/{piece_id}/treatments", {
+          params: { path: { trial_id: id, piece_id: pieceId } },
+        }),
+      ),
+  });
+
 export const changeTreatment = (id: number, pieceId: number, treatment_id: number, reason: string) =>
   ask(
     api.POST("/api/trials/{trial_id}/pieces/{piece_id}/change-treatment", {

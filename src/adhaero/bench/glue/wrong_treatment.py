@@ -33,6 +33,22 @@ class SwapEntry(Entry):
     other: Id
 
 
+@dataclass(frozen=True)
+class TreatmentChoice:
+    """A set that a piece can be moved to."""
+
+    id: int
+    name: str
+
+
+def list_choices(file: ShopFile, trial_id: int, piece_id: int) -> list[TreatmentChoice]:
+    """Return the sets that a piece can really have been made as: made alike, with the glue that is on it."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+    piece = facts.piece(piece_id)
+    return [TreatmentChoice(one.id, one.name) for one in facts.made if _find_refusal(facts, piece, one) is None]
+
+
 def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, treatment_id: int, reason: str) -> None:
     """Let a piece count for the set that it was really made as, with a reason that stays beside the result.
 
@@ -46,7 +62,9 @@ def reassign_piece(file: ShopFile, trial_id: int, piece_id: int, treatment_id: i
         piece = facts.piece(piece_id)
         before, after = facts.treatments[piece.treatment_id], _require_treatment(facts, treatment_id)
         facts.require(Act.CHANGE_TREATMENT, piece, file.clock())
-        _check_reassigned(facts, piece, before, after)
+        refusal = _find_refusal(facts, piece, after)
+        if refusal is not None:
+            raise refusal
         write_amendment(
             connection, facts, file.now(), "set", f"the set of {piece.label}", before.name, after.name, reason
         )
@@ -79,20 +97,22 @@ def _require_treatment(facts: PlanFacts, treatment_id: int) -> Treatment:
     raise NotThere(f"There is no set {treatment_id} in this trial.", do="Choose one of those that are made.")
 
 
-def _check_reassigned(facts: PlanFacts, piece: Piece, before: Treatment, after: Treatment) -> None:
+def _find_refusal(facts: PlanFacts, piece: Piece, after: Treatment) -> EntryError | StateError | None:
+    before = facts.treatments[piece.treatment_id]
     if before.id == after.id:
-        raise EntryError(f"{piece.label} is of {after.name} already.", field="set")
+        return EntryError(f"{piece.label} is of {after.name} already.", field="treatment_id")
     if before.solid != after.solid:
-        raise StateError("A solid piece has no joint.", "Only pieces that are made alike can change places.")
+        return StateError("A solid piece has no joint.", "Only pieces that are made alike can change places.")
     batch = facts.batches.get(piece.batch_id or 0)
     planned = facts.glue_of(after)
     if batch is not None and planned and planned.lower() != batch.glue.lower():
-        raise EntryError(
+        return EntryError(
             f"{piece.label} was glued with {batch.glue}, and {after.name} is made with {planned}.",
             "A piece counts for what it really is.",
             "Choose a set of that glue, or void it.",
-            field="set",
+            field="treatment_id",
         )
+    return None
 
 
 @kept(most=8)

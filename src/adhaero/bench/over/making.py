@@ -73,15 +73,6 @@ class SizeColumn:
 
 
 @dataclass(frozen=True)
-class TreatmentChoice:
-    """A set that a piece can be moved to."""
-
-    id: int
-    name: str
-    solid: bool
-
-
-@dataclass(frozen=True)
 class MakingView:
     """Everything that the making stations show."""
 
@@ -91,7 +82,6 @@ class MakingView:
     cautions: dict[str, str]
     confounds: list[str]
     balance: str | None
-    treatments: list[TreatmentChoice]
     glues: list[str]
     next_batch: list[int]
     air: list[AirOf]
@@ -115,7 +105,6 @@ def view_making(file: ShopFile, trial_id: int) -> MakingView:
         cautions={name: caution_for(families[name]) for name in sorted(used) if name in families},
         confounds=_find_confounds(facts),
         balance=say_balance_now(facts) if facts.pieces else None,
-        treatments=[TreatmentChoice(one.id, one.name, one.solid) for one in facts.made],
         glues=[glue.name for glue in shelf],
         next_batch=list(find_next_batch(facts, tasks)),
         air=find_air(facts, logs, supplies, now),

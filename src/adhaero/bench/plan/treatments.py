@@ -121,7 +121,7 @@ def leave_out(file: ShopFile, trial_id: int, treatment_ids: Sequence[int], *, ou
         for treatment_id in treatment_ids:
             one = _require_treatment(connection, trial_id, treatment_id)
             if one.kind != TreatmentKind.MADE:
-                raise EntryError(f"{one.name} is a baseline.", "Remove it instead.", field="sets")
+                raise EntryError(f"{one.name} is a baseline.", "Remove it instead.", field="treatments")
             amend_treatment(connection, treatment_id, left_out=out)
 
 
@@ -131,7 +131,7 @@ def remove_control(file: ShopFile, trial_id: int, treatment_id: int) -> None:
         require_not_in_use(connection, trial_id, "set")
         one = _require_treatment(connection, trial_id, treatment_id)
         if one.kind == TreatmentKind.MADE:
-            raise EntryError(f"{one.name} follows from the values.", "Leave it out instead.", field="sets")
+            raise EntryError(f"{one.name} follows from the values.", "Leave it out instead.")
         # solid pieces of several woods are one baseline: they come and go together
         for other in list_treatments(connection, trial_id):
             if other.kind == one.kind:
