@@ -27,7 +27,9 @@ def list_bundled() -> list[Path]:
 def tell_bundled(folder: Path) -> str:
     """Return name, version and licence of a bundled package, with the text of its licence."""
     package = json.loads((folder / "package.json").read_text(encoding="utf-8"))
-    texts = [one.read_text(encoding="utf-8", errors="replace") for one in sorted(folder.iterdir()) if NAMES.match(one.name)]
+    texts = [
+        one.read_text(encoding="utf-8", errors="replace") for one in sorted(folder.iterdir()) if NAMES.match(one.name)
+    ]
     return tell(package["name"], package["version"], str(package.get("license", "")), texts)
 
 

@@ -158,3 +158,67 @@ def test_how_many_are_needed_is_drawn_whole(parts: Parts, n: int | None, margin:
     found = None if n is None else 90 / n**0.5
     parts.mount("PowerCurve", curve=curve, n=n, detectable=found, margin=margin)
     check(parts)
+
+
+@pytest.mark.screen
+def test_curves_are_drawn_whole_and_name_themselves_apart(parts: Parts) -> None:
+    lines = [
+        {"name": name,
+         "points": [[x, 40 + rise * x, 30 + rise * x, 50 + rise * x] for x in range(0, 25, 2)],
+         "dots": [{"piece": f"W-{turn}", "x": 4.0 * turn, "y": 42 + rise * 4 * turn, "outcome": "broke",
+                   "excluded": turn == 2} for turn in range(6)]}
+        for name, rise in (("Heron", 1.0), ("Wren on long boards", 1.02), ("Plover", 0.2))
+    ]  # fmt: skip
+    parts.mount("CurveFigure", chart={"factor": "Cure", "x_unit": "h", "y_unit": "MPa", "lines": lines})
+    check(parts)
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize("span", [1.3, 40.0])
+def test_weak_ends_are_drawn_whole_over_a_short_and_a_long_axis(parts: Parts, span: float) -> None:
+    lines = [
+        {"name": name, "low": 20.0 + turn, "low_ci95": ends, "points": [[20.0 * span ** (at / 5), at / 5 - 1]
+         for at in range(6)], "ends": [[20.0, -1.0], [20.0 * span, 0.0]]}
+        for turn, (name, ends) in enumerate((("Heron", [None, 22.0]), ("Wren", [19.0, None]), ("Plover", [18.0, 25.0])))
+    ]  # fmt: skip
+    marks = [[5, -1.0], [50, -0.4], [90, 0.0]]
+    chart = {"lines": lines, "marks": marks, "low_height": -1.0, "left_out": 2}
+    parts.mount("WeakEndFigure", chart=chart, unit={"symbol": "MPa", "per_si": 1, "offset": 0})
+    check(parts)
+
+
+@pytest.mark.screen
+def test_a_trace_is_drawn_named_by_its_peak_and_pointed_at(parts: Parts) -> None:
+    times = [at / 10 for at in range(100)]
+    feed = {"times": times, "loads": [12.0 * at for at in range(100)]}
+    parts.mount("LiveTrace", feed=feed, version=1, unit=UNIT, peak=1188.0, height=240, mark_s=5.0)
+    drawn = parts.page.locator("#part [role=img]")
+    assert (drawn.get_attribute("aria-label") or "").endswith("peak 1188 N")
+    canvas = parts.page.locator("#part canvas")
+    inked = canvas.evaluate(
+        """(one) => one.getContext('2d').getImageData(0, 0, one.width, one.height).data
+          .filter((v, at) => at % 4 === 3 && v > 0).length"""
+    )
+    assert inked > 500
+    drawn.click(position={"x": 300, "y": 100})
+    assert 0 < parts.heard()[0] < 9.9
+
+
+@pytest.mark.screen
+@pytest.mark.parametrize("number", [8, 400])
+def test_a_rack_is_drawn_whole_and_every_piece_can_be_reached(parts: Parts, number: int) -> None:
+    states = ["planned", "sawn", "clamped", "curing", "ready", "broken", "void"]
+    pieces = [
+        {"id": turn + 1, "label": f"W-{turn:03}", "state": states[turn % 7], "board": 1 + turn % 2, "treatment": 1,
+         "batch": None, "strength": 40.0 + turn if states[turn % 7] == "broken" else None, "excluded": turn % 9 == 5,
+         "wood_failure_pct": 50.0, "solid": False, "outcome": "broke"}
+        for turn in range(number)
+    ]  # fmt: skip
+    boards = [{"id": at, "name": f"Ash plank {at}", "species": "ash", "holds": number} for at in (1, 2)]
+    rack = {"seed": 7, "pieces": pieces, "boards": boards, "treatments": [{"id": 1, "name": "Heron"}]}
+    parts.mount("Rack", rack=rack, selected=None)
+    for svg in parts.page.locator("#part svg").all():
+        assert svg.bounding_box()["width"] > 20  # type: ignore[index]
+    parts.page.keyboard.press("ArrowRight")
+    parts.page.get_by_label("Find a label").fill("w003")
+    assert parts.heard() == [1, 4]

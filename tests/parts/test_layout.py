@@ -33,3 +33,15 @@ def test_what_all_rooms_use_knows_no_room() -> None:
         if file.split("/")[0] in SHARED and other.split("/")[0] not in SHARED
     ]
     assert not out
+
+
+def test_a_number_is_never_shown_as_a_power_of_ten() -> None:
+    """`toPrecision` alone writes 1190 as 1.19e+3: it stands only inside `Number(…)`."""
+    bare = re.compile(r"(?<!Number\()(?<![\w.])[\w.]+(?:\([^()]*\))*\.toPrecision\(")
+    out = [
+        f"{file.name}: {line.strip()}"
+        for file in sorted(SOURCE.rglob("*.ts*"))
+        for line in file.read_text().splitlines()
+        if bare.search(line)
+    ]
+    assert not out

@@ -3,15 +3,19 @@ import { createRoot, type Root } from "react-dom/client";
 import "../src/styles.css";
 import { ProblemError, type Schemas } from "../src/api/client";
 import { readLines } from "../src/api/lines";
+import { CurveFigure } from "../src/charts/CurveFigure";
+import { LiveTrace } from "../src/charts/LiveTrace";
 import { LoadBands } from "../src/charts/LoadBands";
 import { placeNames } from "../src/charts/lines";
 import { PowerCurve } from "../src/charts/PowerCurve";
 import { Strip } from "../src/charts/Strip";
+import { WeakEndFigure } from "../src/charts/WeakEndFigure";
 import { CutMap } from "../src/drawings/CutMap";
 import { FixtureDrawing } from "../src/drawings/FixtureDrawing";
 import { JointDrawing } from "../src/drawings/JointDrawing";
 import { Lanes } from "../src/drawings/Lanes";
 import { PieceGlyph } from "../src/drawings/PieceGlyph";
+import { Rack } from "../src/drawings/Rack";
 import { SetUpDrawing } from "../src/drawings/SetUpDrawing";
 import { listTicks, pickStep } from "../src/drawings/ticks";
 import { Ask } from "../src/ui/Ask";
@@ -56,12 +60,14 @@ function Keyed() {
 const PARTS: Record<string, (props: Props) => React.ReactNode> = {
   Ask: (props) => <Ask {...props} onAnswer={hear} onClose={() => hear("closed")} />,
   Choice: (props) => <Choice {...props} onChange={hear} />,
+  CurveFigure: (props) => <CurveFigure {...props} />,
   CutMap: (props) => <CutMap {...props} />,
   Field: (props) => <TestedField {...props} />,
   FixtureDrawing: (props) => <FixtureDrawing {...props} />,
   JointDrawing: (props) => <JointDrawing {...props} />,
   Keyed: () => <Keyed />,
   Lanes: (props) => <Lanes {...props} onChoose={hear} />,
+  LiveTrace: (props) => <LiveTrace {...props} onPoint={hear} />,
   LoadBands: (props) => <LoadBands {...props} />,
   Pick: (props) => <Pick {...props} onChange={hear} />,
   PieceGlyph: (props) => (
@@ -70,9 +76,11 @@ const PARTS: Record<string, (props: Props) => React.ReactNode> = {
     </svg>
   ),
   PowerCurve: (props) => <PowerCurve {...props} />,
+  Rack: (props) => <Rack {...props} onSelect={hear} />,
   SetUpDrawing: (props) => <SetUpDrawing {...props} />,
   Strip: (props) => <Strip {...props} onSelect={hear} />,
   Trouble: (props) => <Trouble {...props} onChoose={hear} />,
+  WeakEndFigure: (props) => <WeakEndFigure {...props} />,
   When: (props) => <When {...props} onChange={hear} />,
 };
 

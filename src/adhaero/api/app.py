@@ -5,6 +5,7 @@ import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI
 from fastapi.routing import APIRoute
@@ -17,6 +18,7 @@ from adhaero import __version__
 from adhaero.api import breaking, compare, cure, glue, method, network, over, plan, saw, shop, timetable
 from adhaero.api.context import Context
 from adhaero.api.door import Door
+from adhaero.api.examples import show_examples
 from adhaero.api.guard import Guard
 from adhaero.api.problems import Problem, add_problem_handlers, describe_problems
 from adhaero.bench.breaking.live_rigs import RigHub
@@ -74,8 +76,22 @@ def create_app(file: ShopFile, door: Door | None = None) -> FastAPI:
     _serve_front_end(app)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(Guard, door=door)
-    describe_problems(app)
+    _describe(app)
     return app
+
+
+def _describe(app: FastAPI) -> None:
+    """Say in the OpenAPI document what it cannot know by itself."""
+    original = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            document = original()
+            describe_problems(document)
+            show_examples(document)
+        return original()
+
+    app.openapi = openapi  # type: ignore[method-assign]
 
 
 async def _keep_days(file: ShopFile) -> None:
@@ -103,6 +119,10 @@ def _serve_front_end(app: FastAPI) -> None:
     if assets.is_dir():
         app.mount("/assets", StaticFiles(directory=assets), name="assets")
 
+    @app.get("/api/docs", include_in_schema=False)
+    def docs() -> Response:
+        return _send_page("docs.html")
+
     @app.api_route("/api/{path:path}", methods=list(_METHODS), include_in_schema=False)
     def nothing(path: str) -> Response:
         allowed = _find_methods(f"/api/{path}")
@@ -114,10 +134,14 @@ def _serve_front_end(app: FastAPI) -> None:
     def page(path: str) -> Response:
         if path.startswith("assets/") or "." in path.rpartition("/")[2]:
             raise HTTPException(404, "There is nothing here.")
-        index = WEB / "index.html"
-        if not index.is_file():
-            return Response("The front end is not built. Run: make build", 503, media_type="text/plain")
-        return FileResponse(index, headers={"Cache-Control": "no-cache"})
+        return _send_page("index.html")
+
+
+def _send_page(name: str) -> Response:
+    page = WEB / name
+    if not page.is_file():
+        return Response("The front end is not built. Run: make build", 503, media_type="text/plain")
+    return FileResponse(page, headers={"Cache-Control": "no-cache"})
 
 
 def _find_methods(path: str) -> list[str]:

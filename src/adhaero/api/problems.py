@@ -157,24 +157,17 @@ def unexpected() -> JSONResponse:
     return _respond(500, "unexpected", "Something went wrong inside Adhaero.", "Nothing was saved. The log says more.")
 
 
-def describe_problems(app: FastAPI) -> None:
+def describe_problems(document: dict[str, Any]) -> None:
     """Say in the OpenAPI document what a problem is sent as."""
-    original = app.openapi
-
-    def openapi() -> dict[str, Any]:
-        document = original()
-        schema = {"schema": {"$ref": "#/components/schemas/Problem"}}
-        for operations in document["paths"].values():
-            for operation in operations.values():
-                for status in ("default", "422"):
-                    if status in operation["responses"]:
-                        operation["responses"][status] = {
-                            "description": "A problem (RFC 9457)",
-                            "content": {"application/problem+json": schema},
-                        }
-        return document
-
-    app.openapi = openapi  # type: ignore[method-assign]
+    schema = {"schema": {"$ref": "#/components/schemas/Problem"}}
+    for operations in document["paths"].values():
+        for operation in operations.values():
+            for status in ("default", "422"):
+                if status in operation["responses"]:
+                    operation["responses"][status] = {
+                        "description": "A problem (RFC 9457)",
+                        "content": {"application/problem+json": schema},
+                    }
 
 
 def _fault_of(error: dict[str, Any]) -> Fault:

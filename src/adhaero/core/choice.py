@@ -1,11 +1,26 @@
 """Closed sets of words: a text that must be one of them."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from enum import StrEnum
-from typing import TypeVar
+from typing import Generic, TypeVar
 
 from adhaero.core.errors import EntryError
 
 Word = TypeVar("Word", bound=StrEnum)
+
+
+@dataclass(frozen=True)
+class Worded(Generic[Word]):
+    """A member of a closed set and its words."""
+
+    key: Word
+    words: str
+
+
+def offer(words: Mapping[Word, str]) -> list[Worded[Word]]:
+    """Return a closed set as it is offered: each member with its words, in order."""
+    return [Worded(key, said) for key, said in words.items()]
 
 
 def read_choice(words: type[Word], text: str, field: str, found: str = "is not known here") -> Word:

@@ -52,10 +52,25 @@ OUTCOME_WORDS: Final = MappingProxyType(
 )
 FAILED_IN_WORDS: Final = MappingProxyType(
     {
-        FailedIn.GLUE_LINE: "in the glue line",
-        FailedIn.WOOD: "in the wood",
+        FailedIn.GLUE_LINE: "the glue line",
+        FailedIn.WOOD: "the wood",
         FailedIn.BOTH: "both",
-        FailedIn.FIXTURE: "in the fixture",
+        FailedIn.FIXTURE: "the fixture",
+    }
+)
+
+JUDGED_WORDS: Final = MappingProxyType(
+    {
+        PullOutcome.BROKE: "broke",
+        PullOutcome.HELD: "held: it did not break",
+        PullOutcome.FELL_APART: "fell apart by itself",
+    }
+)
+SOFT_WORDS: Final = MappingProxyType(
+    {
+        PullOutcome.BROKE: "it gave way",
+        PullOutcome.HELD: "it was let off: it held",
+        PullOutcome.FELL_APART: "fell apart by itself",
     }
 )
 

@@ -21,6 +21,9 @@ class Grain(StrEnum):
     END = "end"
 
 
+GRAIN_WORDS: Final = MappingProxyType({Grain.FACE: "face grain", Grain.EDGE: "edge grain", Grain.END: "end grain"})
+
+
 class SurfacePair(StrEnum):
     """Which kinds of surface a glue line joins; face and edge are both long grain."""
 

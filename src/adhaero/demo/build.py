@@ -31,6 +31,7 @@ from adhaero.bench.shop.rigs import RigEntry, save_rig
 from adhaero.bench.shop.view import DEMO, view_shop
 from adhaero.core.glue import GlueFamily
 from adhaero.core.plan.clamping import ClampKind, ForceKnown
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.pulls import FailedIn, PullOutcome
 from adhaero.core.rig.kinds import LoadUnit
 from adhaero.core.wood import Rings
@@ -213,7 +214,7 @@ def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     trial_id = trials.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
     builder.vary(trial_id, "glue", ["Heron", "Wren", "Plover"], 12)
-    treatments.add_control(file, trial_id, "solid")
+    treatments.add_control(file, trial_id, TreatmentKind.SOLID)
     boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "8", "3"))
     settled.freeze_plan(file, trial_id)
@@ -283,7 +284,8 @@ def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> N
             piece = breaking_view.view_break(file, trial_id).piece
             if piece is None:
                 break
-            section = piece.sizes_mm["width_mm"] * piece.sizes_mm["depth_mm"] ** 2 / (3 * 90)
+            sizes = {size.name: size.mm for size in piece.sizes}
+            section = sizes["width_mm"] * sizes["depth_mm"] ** 2 / (3 * 90)
             strength = _SOLID_MPA[piece.species] * board_effect[piece.board] * _SHARE[piece.treatment]
             crooked = piece.treatment == "Wren" and number > 20 and not _any_excluded(file, trial_id)
             factor = 0.55 if crooked else 1.0
@@ -370,7 +372,7 @@ def _build_rings(builder: _Builder) -> None:
     for glue in ("Heron", "Wren"):
         levels.add_level(file, trial_id, second, levels.LevelEntry(glue))
     standard = "Wren on fresh planed edges, rings parallel, 0.8 MPa for 2 h 30 min"
-    treatments.add_control(file, trial_id, "standard", standard)
+    treatments.add_control(file, trial_id, TreatmentKind.STANDARD, standard)
     planks = [one.id for one in view_shop(file).boards if one.entry.species == "larch"]
     boards.take_from_shop(file, trial_id, planks)
     steps.add_step(file, trial_id, "arrow across both strips, so that they go together again", "before")

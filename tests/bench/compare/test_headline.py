@@ -23,6 +23,7 @@ from adhaero.bench.plan.levels import LevelEntry
 from adhaero.bench.shop.glue_figures import edit_figure
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, PlanError
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.stats.breaks import Estimate
 from adhaero.store.plans import insert_factor
 from tests.shops import Shop, new_shop, ready_shop
@@ -145,7 +146,7 @@ def test_glue_alone_and_both_are_judged_as_planned(tmp_path: Path) -> None:
 
 def test_every_wood_gets_its_own_solid_set_on_its_own_boards(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(pieces=3, count=3, holds=6)
-    treatments.add_control(shop.file, shop.trial, "solid")
+    treatments.add_control(shop.file, shop.trial, TreatmentKind.SOLID)
     assert solids(shop) == ["Solid"]
     factor = factors.add_factor(shop.file, shop.trial, "species")
     for value in ("larch", "ash"):

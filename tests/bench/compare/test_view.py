@@ -21,6 +21,7 @@ from adhaero.bench.plan.edits import edit_plan
 from adhaero.bench.plan.treatments import add_control
 from adhaero.cli import app
 from adhaero.core.errors import EntryError
+from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.stats.breaks import Estimate
 from tests.shops import Shop, new_shop, ready_shop
 
@@ -164,7 +165,7 @@ def test_nothing_broken_yet_is_said(tmp_path: Path) -> None:
 def test_every_set_can_be_held_against_a_baseline(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(count=3)
     boards.add_boards(shop.file, shop.trial, boards.BoardEntry("larch", "3"))
-    add_control(shop.file, shop.trial, "solid")
+    add_control(shop.file, shop.trial, TreatmentKind.SOLID)
     shop.saw().glue().cure().break_all({**LOADS, "Solid": ["990 N", "980 N", "1 kN", "1010 N"]})
     view = view_compare(shop.file, shop.trial, Choice(against_control=True))
     assert (view.controls, view.control) == (("Solid",), "Solid")

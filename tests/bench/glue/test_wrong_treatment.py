@@ -17,6 +17,7 @@ from adhaero.bench.plan import settled
 from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.plan.view import view_plan
 from adhaero.core.errors import AdhaeroError, ReasonNeeded
+from adhaero.core.plan.treatments import TreatmentKind
 from tests.shops import Shop, new_shop
 
 
@@ -84,7 +85,7 @@ def test_a_move_that_makes_no_sense_is_told(shop: Shop, act: Callable[[Shop], ob
 def test_solid_and_joined_pieces_are_not_mixed_up_nor_glues(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(count=3)
     shop.edit("pieces_each", "3")
-    add_control(shop.file, shop.trial, "solid")
+    add_control(shop.file, shop.trial, TreatmentKind.SOLID)
     shop.saw()
     joined = next(index for index, one in enumerate(shop.pieces) if not one.solid)
     with pytest.raises(AdhaeroError, match="A solid piece has no joint"):

@@ -30,7 +30,7 @@ from adhaero.bench.shop.rigs import remove_rig, save_rig
 from adhaero.bench.shop.units import set_unit
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import InUse, StaleEdit, StateError
-from adhaero.core.plan.treatments import Spacing
+from adhaero.core.plan.treatments import Spacing, TreatmentKind
 from adhaero.store.file import ShopFile
 from adhaero.store.history import TRACED
 from tests.shops import Shop, new_shop, press, ready_shop
@@ -95,7 +95,7 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "the factor, which drops the sets": (planned, lambda s: s.vary("gap")),
     "the joint": (planned, lambda s: s.edit("joint", "scarf")),
     "another set": (planned, lambda s: s.add("scraped")),
-    "a baseline": (planned, lambda s: add_control(s.file, s.trial, "solid")),
+    "a baseline": (planned, lambda s: add_control(s.file, s.trial, TreatmentKind.SOLID)),
     "a board": (planned, lambda s: boards.edit_board(s.file, s.trial, 1, "species", "larch", "ash")),
     "pieces of each": (planned, lambda s: s.edit("pieces_each", "2")),
     "taking a set away": (

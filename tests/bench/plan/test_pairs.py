@@ -15,6 +15,7 @@ from adhaero.bench.shop import boards
 from adhaero.bench.shop import clamps as shop_clamps
 from adhaero.bench.shop.boards import StockBoardEntry
 from adhaero.bench.shop.clamps import ClampsEntry
+from adhaero.core.plan.treatments import TreatmentKind
 from tests.shops import Shop, new_shop
 
 
@@ -95,7 +96,7 @@ def test_a_joint_that_does_not_run_through_is_not_ripped(shop: Shop) -> None:
 
 
 def test_a_baseline_stands_beside_matched_pairs(shop: Shop) -> None:
-    treatments.add_control(shop.file, shop.trial, "solid")
+    treatments.add_control(shop.file, shop.trial, TreatmentKind.SOLID)
     add_boards(shop.file, shop.trial, BoardEntry("larch", "4"))
     settled.freeze_plan(shop.file, shop.trial)
     assert len(shop.pieces) == 12

@@ -30,7 +30,7 @@ from adhaero.bench.shop.rigs import save_rig
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.plan.starters import STARTERS
-from adhaero.core.plan.treatments import Spacing
+from adhaero.core.plan.treatments import Spacing, TreatmentKind
 from tests.shops import Shop, new_shop, press, ready_shop
 
 PLANK = StockBoardEntry("Ash plank", "ash", "1.9 m", "60 mm", "26 mm", "9 %", "quarter", "the old mill", "", "3")
@@ -124,9 +124,9 @@ def test_pieces_of_one_set_differ_from_the_rest(shop: Shop) -> None:
 
 def test_the_shops_standard_joint_is_made_the_same_in_every_trial(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan()
-    treatments.add_control(shop.file, shop.trial, "standard", "Wren, planed, 0.8 MPa for 2 h")
+    treatments.add_control(shop.file, shop.trial, TreatmentKind.STANDARD, "Wren, planed, 0.8 MPa for 2 h")
     shop.trial = starters.start_from(shop.file, "prep")
-    treatments.add_control(shop.file, shop.trial, "standard")
+    treatments.add_control(shop.file, shop.trial, TreatmentKind.STANDARD)
     assert view(shop).treatments[-1].recipe == "Wren, planed, 0.8 MPa for 2 h"
 
 

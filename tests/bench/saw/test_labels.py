@@ -10,6 +10,7 @@ from adhaero.bench.over.void import void_piece
 from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.saw.labels import _label, draw_label_page, find_piece, print_labels
 from adhaero.core.errors import NotThere, StateError
+from adhaero.core.plan.treatments import TreatmentKind
 from tests.shops import Shop, new_shop
 
 BASE = "http://127.0.0.1:8700/"
@@ -22,7 +23,7 @@ def labels(shop: Shop, **how: int) -> list[str]:
 
 def test_both_halves_of_every_piece_in_the_order_of_the_boards(tmp_path: Path) -> None:
     shop = new_shop(tmp_path).plan(count=3)
-    add_control(shop.file, shop.trial, "solid")
+    add_control(shop.file, shop.trial, TreatmentKind.SOLID)
     for name in ("pieces_each", "pieces_each"):
         shop.edit(name, "3")
     shop.saw()

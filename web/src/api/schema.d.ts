@@ -2393,6 +2393,9 @@ export interface components {
         /**
          * Again
          * @description How to plan again: all of it, or only what is missing.
+         * @example {
+         *       "only_missing": true
+         *     }
          */
         Again: {
             /**
@@ -2520,6 +2523,10 @@ export interface components {
         /**
          * ArmEntry
          * @description Which piece on which rig.
+         * @example {
+         *       "piece": 11,
+         *       "rig": 1
+         *     }
          */
         ArmEntry: {
             /** Piece */
@@ -2625,6 +2632,16 @@ export interface components {
         /**
          * BatchEntry
          * @description A glue-up as typed.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "glue": "Casein 2",
+         *       "shop_temperature": "18 °C",
+         *       "humidity": "52 %"
+         *     }
          */
         BatchEntry: {
             /** Pieces */
@@ -2694,6 +2711,11 @@ export interface components {
         /**
          * BoardEntry
          * @description Boards as typed: how many alike, of what wood, and how many pieces each holds.
+         * @example {
+         *       "species": "ash",
+         *       "holds": "8",
+         *       "count": "3"
+         *     }
          */
         BoardEntry: {
             /** Species */
@@ -2804,10 +2826,8 @@ export interface components {
             solid: boolean;
             /** Break Turn */
             break_turn: number;
-            /** Sizes Mm */
-            sizes_mm: {
-                [key: string]: number;
-            };
+            /** Sizes */
+            sizes: components["schemas"]["PieceSize"][];
             /** Unmeasured */
             unmeasured: string[];
             /** Odd Reason */
@@ -2816,6 +2836,10 @@ export interface components {
             pulls: components["schemas"]["PullView"][];
             /** Place */
             place: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["Worded_PullOutcome_"][];
+            /** Failures */
+            failures: components["schemas"]["Worded_FailedIn_"][];
             /** Can */
             can: components["schemas"]["Act"][];
         };
@@ -2870,6 +2894,15 @@ export interface components {
         /**
          * CheckEntry
          * @description What pieces have had, or not after all.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "words": "Chamfered alike",
+         *       "done": true
+         *     }
          */
         CheckEntry: {
             /** Pieces */
@@ -2895,6 +2928,14 @@ export interface components {
         /**
          * Chosen
          * @description Chosen pieces, and when something was done to them if not now.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "at_utc": "2026-04-13T09:30:00Z"
+         *     }
          */
         Chosen: {
             /** Pieces */
@@ -2933,6 +2974,22 @@ export interface components {
         /**
          * ClampsEdit
          * @description Clamps as they were shown, and as they shall be.
+         * @example {
+         *       "was": {
+         *         "name": "Bar 300",
+         *         "kind": "screw clamp",
+         *         "number": "6",
+         *         "force": "1.2 kN",
+         *         "force_known": "measured"
+         *       },
+         *       "now": {
+         *         "name": "Bar 300",
+         *         "kind": "screw clamp",
+         *         "number": "8",
+         *         "force": "1.2 kN",
+         *         "force_known": "measured"
+         *       }
+         *     }
          */
         ClampsEdit: {
             was: components["schemas"]["ClampsEntry"];
@@ -2941,6 +2998,13 @@ export interface components {
         /**
          * ClampsEntry
          * @description Clamps or weights of one kind as typed.
+         * @example {
+         *       "name": "Bar 300",
+         *       "kind": "screw clamp",
+         *       "number": "6",
+         *       "force": "1.2 kN",
+         *       "force_known": "measured"
+         *     }
          */
         ClampsEntry: {
             /** Name */
@@ -2975,6 +3039,9 @@ export interface components {
         /**
          * Command
          * @description One line for the practice rig's operator side.
+         * @example {
+         *       "command": "PUMP start"
+         *     }
          */
         Command: {
             /** Command */
@@ -3041,6 +3108,10 @@ export interface components {
         /**
          * Conclusion
          * @description A conclusion in words, and what it was when the person began to write.
+         * @example {
+         *       "was": "",
+         *       "text": "Casein is stronger than fish."
+         *     }
          */
         Conclusion: {
             /** Was */
@@ -3115,6 +3186,9 @@ export interface components {
         /**
          * ControlEntry
          * @description A control, and how it is made.
+         * @example {
+         *       "kind": "solid"
+         *     }
          */
         ControlEntry: {
             kind: components["schemas"]["TreatmentKind"];
@@ -3367,6 +3441,9 @@ export interface components {
         /**
          * Done
          * @description Whether something is done.
+         * @example {
+         *       "done": true
+         *     }
          */
         Done: {
             /** Done */
@@ -3414,6 +3491,11 @@ export interface components {
         /**
          * Edit
          * @description One field: what it held when it was shown, and what it shall hold.
+         * @example {
+         *       "field": "width",
+         *       "was": "22 mm",
+         *       "now": "22.4 mm"
+         *     }
          */
         Edit: {
             /** Field */
@@ -3486,6 +3568,9 @@ export interface components {
         /**
          * FactorEntry
          * @description One more thing to vary.
+         * @example {
+         *       "kind": "glue"
+         *     }
          */
         FactorEntry: {
             kind: components["schemas"]["Factor"];
@@ -3677,6 +3762,14 @@ export interface components {
         /**
          * ForceEntry
          * @description Pieces in the clamp that a load cell reads, and which rig reads it.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "rig_id": 1
+         *     }
          */
         ForceEntry: {
             /** Pieces */
@@ -3728,6 +3821,12 @@ export interface components {
         /**
          * GlueEntry
          * @description A glue as typed.
+         * @example {
+         *       "name": "Casein 2",
+         *       "family": "casein",
+         *       "opened_on": "2026-03-30",
+         *       "lot": "K 11"
+         *     }
          */
         GlueEntry: {
             /** Name */
@@ -3876,6 +3975,15 @@ export interface components {
         /**
          * Guesses
          * @description What is expected of each set, and what share of the pieces will only hold.
+         * @example {
+         *       "guesses": [
+         *         {
+         *           "treatment_id": 3,
+         *           "percent": "120"
+         *         }
+         *       ],
+         *       "held": "10"
+         *     }
          */
         Guesses: {
             /** Guesses */
@@ -3895,6 +4003,16 @@ export interface components {
          *     load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
          *     held : the last load that held, where weights went up in steps; empty where the load rose evenly.
          *     beyond_rig : keep a load above the shop's strongest rig on purpose.
+         * @example {
+         *       "piece": 11,
+         *       "load": "41.5 kg",
+         *       "judgement": {
+         *         "outcome": "broke",
+         *         "wood_failure": "75",
+         *         "failure": "wood",
+         *         "note": "let go from the tip"
+         *       }
+         *     }
          */
         HandBreak: {
             /** Piece */
@@ -3984,6 +4102,12 @@ export interface components {
         /**
          * Judgement
          * @description What the person saw: what happened, torn wood in percent as typed, where it failed, a note.
+         * @example {
+         *       "outcome": "broke",
+         *       "wood_failure": "75",
+         *       "failure": "wood",
+         *       "note": "let go from the tip"
+         *     }
          */
         Judgement: {
             /** Outcome */
@@ -4015,6 +4139,13 @@ export interface components {
         /**
          * LeaveOut
          * @description Sets to leave out of the plan, or to take in again.
+         * @example {
+         *       "treatments": [
+         *         4,
+         *         5
+         *       ],
+         *       "out": true
+         *     }
          */
         LeaveOut: {
             /** Treatments */
@@ -4025,6 +4156,10 @@ export interface components {
         /**
          * LevelEntry
          * @description A value of what is varied, as typed; `family` for a glue that is not on the shelf yet.
+         * @example {
+         *       "value": "Casein 2",
+         *       "family": "casein"
+         *     }
          */
         LevelEntry: {
             /**
@@ -4536,6 +4671,10 @@ export interface components {
         /**
          * PanelEntry
          * @description The age at which a panel is pulled instead, and why.
+         * @example {
+         *       "level": 7,
+         *       "reason": "the river froze"
+         *     }
          */
         PanelEntry: {
             /** Level */
@@ -4588,6 +4727,18 @@ export interface components {
             thickness_mm: number;
         };
         /**
+         * PieceSize
+         * @description A size of the joint as it counts: measured, or from the plan.
+         */
+        PieceSize: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Mm */
+            mm: number;
+        };
+        /**
          * PieceState
          * @description What a piece is waiting for; `void` pieces wait for nothing.
          * @enum {string}
@@ -4596,6 +4747,10 @@ export interface components {
         /**
          * Pin
          * @description Whether a task stays where it is, and where if not there.
+         * @example {
+         *       "pinned": true,
+         *       "begin_utc": "2026-04-13T09:30:00Z"
+         *     }
          */
         Pin: {
             /** Pinned */
@@ -4622,8 +4777,32 @@ export interface components {
             pair?: number | null;
         };
         /**
+         * PlanChoices
+         * @description The closed sets of a plan, each with its words, in the order they are offered.
+         */
+        PlanChoices: {
+            /** Answer */
+            answer: components["schemas"]["Worded_AnswerKind_"][];
+            /** Judged */
+            judged: components["schemas"]["Worded_JudgedFor_"][];
+            /** Grain */
+            grain: components["schemas"]["Worded_Grain_"][];
+            /** Matched */
+            matched: components["schemas"]["Worded_Matched_"][];
+            /** Turn */
+            turn: components["schemas"]["Worded_StepTurn_"][];
+            /** Control */
+            control: components["schemas"]["Worded_TreatmentKind_"][];
+        };
+        /**
          * PlanEdit
          * @description A field of the plan; once it is settled, with the reason.
+         * @example {
+         *       "field": "pieces_each",
+         *       "was": "8",
+         *       "now": "10",
+         *       "reason": "two boards more"
+         *     }
          */
         PlanEdit: {
             /** Field */
@@ -4699,6 +4878,9 @@ export interface components {
             kinds: {
                 [key: string]: string;
             };
+            choices: components["schemas"]["PlanChoices"];
+            /** Matched Meaning */
+            matched_meaning: string;
             /** Broken */
             broken: number;
         };
@@ -4716,6 +4898,10 @@ export interface components {
         /**
          * PointEntry
          * @description Where the load is to be read, and why; `at_s` is the time of a point on the trace.
+         * @example {
+         *       "point": "first_drop",
+         *       "reason": "it slipped before"
+         *     }
          */
         PointEntry: {
             point: components["schemas"]["LoadPoint"];
@@ -4740,6 +4926,14 @@ export interface components {
         /**
          * PrepareEntry
          * @description Pieces whose faces are prepared now, or not after all.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "done": true
+         *     }
          */
         PrepareEntry: {
             /** Pieces */
@@ -4892,6 +5086,16 @@ export interface components {
         /**
          * PutIn
          * @description Pieces, what they go into, for how long by plan, and what belongs to it.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "kind": "soak",
+         *       "planned": "24 h",
+         *       "note": "river water"
+         *     }
          */
         PutIn: {
             /** Pieces */
@@ -5076,6 +5280,10 @@ export interface components {
         /**
          * Rewrite
          * @description A text: what it was when it was shown, and what it shall be.
+         * @example {
+         *       "was": "",
+         *       "now": "the heater stood beside it"
+         *     }
          */
         Rewrite: {
             /** Was */
@@ -5086,6 +5294,22 @@ export interface components {
         /**
          * RigEdit
          * @description A rig as it was shown, and as it shall be.
+         * @example {
+         *       "was": {
+         *         "name": "Bench press",
+         *         "url": "/dev/ttyUSB0",
+         *         "unit": "kgf",
+         *         "capacity": "500 kgf",
+         *         "resolution": "0.1"
+         *       },
+         *       "now": {
+         *         "name": "Bench press",
+         *         "url": "/dev/ttyUSB0",
+         *         "unit": "kgf",
+         *         "capacity": "300 kgf",
+         *         "resolution": "0.1"
+         *       }
+         *     }
          */
         RigEdit: {
             was: components["schemas"]["RigEntry"];
@@ -5098,6 +5322,13 @@ export interface components {
          *     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
          *     are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
          *     allowed; `simulated` says that the address on this computer may be the practice rig.
+         * @example {
+         *       "name": "Bench press",
+         *       "url": "/dev/ttyUSB0",
+         *       "unit": "kgf",
+         *       "capacity": "500 kgf",
+         *       "resolution": "0.1"
+         *     }
          */
         RigEntry: {
             /** Name */
@@ -5333,6 +5564,14 @@ export interface components {
         /**
          * SawnEntry
          * @description Pieces to tick as sawn, or to take the tick back from.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "sawn": true
+         *     }
          */
         SawnEntry: {
             /** Pieces */
@@ -5384,6 +5623,12 @@ export interface components {
         /**
          * ShopBoards
          * @description Boards of the shop to saw for a trial.
+         * @example {
+         *       "stock": [
+         *         1,
+         *         2
+         *       ]
+         *     }
          */
         ShopBoards: {
             /** Stock */
@@ -5412,6 +5657,16 @@ export interface components {
             rig_kinds: components["schemas"]["RigKindView"][];
             /** Clamp Kinds */
             clamp_kinds: components["schemas"]["ClampKind"][];
+            /** Fixtures */
+            fixtures: components["schemas"]["Worded_Fixture_"][];
+            /** Decimal Marks */
+            decimal_marks: components["schemas"]["Worded_DecimalMark_"][];
+            /** Load Units */
+            load_units: components["schemas"]["LoadUnit"][];
+            /** Parities */
+            parities: components["schemas"]["Parity"][];
+            /** Rings */
+            rings: components["schemas"]["Rings"][];
             /** Species */
             species: string[];
             /** Undo */
@@ -5444,6 +5699,12 @@ export interface components {
         /**
          * SpacedEntry
          * @description Values from the lowest to the highest, as typed.
+         * @example {
+         *       "lowest": "1 h",
+         *       "highest": "7 d",
+         *       "count": "5",
+         *       "spacing": "ratio"
+         *     }
          */
         SpacedEntry: {
             /** Lowest */
@@ -5470,6 +5731,10 @@ export interface components {
         /**
          * StarterEntry
          * @description A starter, and a question of one's own if there is one.
+         * @example {
+         *       "starter": "which-glue",
+         *       "question": "Which glue for a shaft that gets wet?"
+         *     }
          */
         StarterEntry: {
             /** Starter */
@@ -5526,6 +5791,14 @@ export interface components {
         /**
          * StepEntry
          * @description Pieces, and the step of the run sheet that is done to them.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "step": "spread"
+         *     }
          */
         StepEntry: {
             /** Pieces */
@@ -5543,6 +5816,26 @@ export interface components {
         /**
          * StockBoardEdit
          * @description A board as it was shown, and as it shall be.
+         * @example {
+         *       "was": {
+         *         "name": "Ash plank 4",
+         *         "species": "ash",
+         *         "length": "2.4 m",
+         *         "width": "180 mm",
+         *         "thickness": "27 mm",
+         *         "moisture": "9",
+         *         "price": "64"
+         *       },
+         *       "now": {
+         *         "name": "Ash plank 4",
+         *         "species": "ash",
+         *         "length": "2.4 m",
+         *         "width": "180 mm",
+         *         "thickness": "27 mm",
+         *         "moisture": "8",
+         *         "price": "64"
+         *       }
+         *     }
          */
         StockBoardEdit: {
             was: components["schemas"]["StockBoardEntry"];
@@ -5551,6 +5844,15 @@ export interface components {
         /**
          * StockBoardEntry
          * @description A board as typed; `defects` one to a line: `400 to 460 knot`.
+         * @example {
+         *       "name": "Ash plank 4",
+         *       "species": "ash",
+         *       "length": "2.4 m",
+         *       "width": "180 mm",
+         *       "thickness": "27 mm",
+         *       "moisture": "9",
+         *       "price": "64"
+         *     }
          */
         StockBoardEntry: {
             /** Name */
@@ -5629,6 +5931,9 @@ export interface components {
         /**
          * SwapEntry
          * @description The piece whose second part it got.
+         * @example {
+         *       "other": 12
+         *     }
          */
         SwapEntry: {
             /** Other */
@@ -5660,10 +5965,14 @@ export interface components {
             begin_utc: string;
             /** End Utc */
             end_utc: string;
+            /** By Hand */
+            by_hand: boolean;
             /** Odd */
             odd: boolean;
             /** Pinned */
             pinned: boolean;
+            /** Can Pin */
+            can_pin: boolean;
             /** State */
             state: string;
             /** Piece Ids */
@@ -5674,6 +5983,14 @@ export interface components {
         /**
          * Tested
          * @description The state in which pieces are tested.
+         * @example {
+         *       "pieces": [
+         *         11,
+         *         12,
+         *         13
+         *       ],
+         *       "state": "wet"
+         *     }
          */
         Tested: {
             /** Pieces */
@@ -5694,6 +6011,11 @@ export interface components {
          *     ----------
          *     odd_hours : hands may work outside working hours where nothing else fits. finish_by_utc : the latest end, or None.
          *     give : by how much of its clamp time a clamp may come off early or late. break_each : time to break one piece.
+         * @example {
+         *       "odd_hours": false,
+         *       "give": "10 %",
+         *       "break_each": "2 min"
+         *     }
          */
         TimetableEntry: {
             /**
@@ -5851,6 +6173,10 @@ export interface components {
         /**
          * TreatmentEntry
          * @description The set that a piece was really made as, and why it changes.
+         * @example {
+         *       "treatment_id": 4,
+         *       "reason": "the wrong bottle"
+         *     }
          */
         TreatmentEntry: {
             /** Treatment Id */
@@ -5992,6 +6318,10 @@ export interface components {
         /**
          * TrialEntry
          * @description A question to start a trial with.
+         * @example {
+         *       "question": "Which glue for a shaft that gets wet?",
+         *       "practice": false
+         *     }
          */
         TrialEntry: {
             /** Question */
@@ -6034,6 +6364,10 @@ export interface components {
         /**
          * UnitChoice
          * @description The unit that a rig prints, and the one that is right.
+         * @example {
+         *       "printed": "kg",
+         *       "right": "printed"
+         *     }
          */
         UnitChoice: {
             /** Printed */
@@ -6118,14 +6452,111 @@ export interface components {
         /**
          * Why
          * @description A reason.
+         * @example {
+         *       "reason": "it fell off the bench"
+         *     }
          */
         Why: {
             /** Reason */
             reason: string;
         };
         /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_AnswerKind_: {
+            key: components["schemas"]["AnswerKind"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_DecimalMark_: {
+            key: components["schemas"]["DecimalMark"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_FailedIn_: {
+            key: components["schemas"]["FailedIn"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_Fixture_: {
+            key: components["schemas"]["Fixture"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_Grain_: {
+            key: components["schemas"]["Grain"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_JudgedFor_: {
+            key: components["schemas"]["JudgedFor"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_Matched_: {
+            key: components["schemas"]["Matched"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_PullOutcome_: {
+            key: components["schemas"]["PullOutcome"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_StepTurn_: {
+            key: components["schemas"]["StepTurn"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_TreatmentKind_: {
+            key: components["schemas"]["TreatmentKind"];
+            /** Words */
+            words: string;
+        };
+        /**
          * WorkEntry
          * @description Work on the parts besides the joint, before or after glue-up.
+         * @example {
+         *       "words": "Plane to 18 mm",
+         *       "turn": "after"
+         *     }
          */
         WorkEntry: {
             /** Words */

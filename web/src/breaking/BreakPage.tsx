@@ -23,9 +23,6 @@ import { useLive } from "./useLive";
 
 type Piece = Schemas["BreakPiece"];
 
-const SIZE_WORDS: Record<string, string> = { width_mm: "wide", depth_mm: "deep", overlap_mm: "overlap" };
-const sizeWords = (name: string) => SIZE_WORDS[name] ?? name.replace(/_mm$/, "").replaceAll("_", " ");
-
 export function BreakPage() {
   const { id, rack, selected, select } = useTrial();
   const view = useBreak(id, selected);
@@ -152,12 +149,7 @@ export function BreakPage() {
               <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
             )}
             {stopped && (
-              <JudgeFace
-                value={judgement}
-                soft={stopped.codes.includes("soft")}
-                solid={piece.solid}
-                onChange={setJudgement}
-              >
+              <JudgeFace value={judgement} piece={piece} onChange={setJudgement}>
                 <button
                   type="button"
                   className="press press-main press-on grow-[2]"
@@ -224,9 +216,7 @@ interface HeadProps {
 
 function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
   const { length } = useUnits();
-  const sizes = Object.entries(piece.sizes_mm).map(
-    ([name, mm]) => `${plainSize(convert(mm, length))} ${sizeWords(name)}`,
-  );
+  const sizes = piece.sizes.map((one) => `${one.words} ${plainSize(convert(one.mm, length))}`);
   return (
     <div className={`grid items-center gap-4 ${drawn ? "md:grid-cols-[1fr_19rem]" : ""}`}>
       <div>
@@ -241,8 +231,8 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
         </p>
         {sizes.length > 0 && (
           <p className={piece.unmeasured.length ? "text-iron" : ""}>
-            {piece.unmeasured.length ? "not measured, planned sizes: " : "measured "}
-            {sizes.join(" × ")} {length.symbol}
+            {piece.unmeasured.length ? "not measured, planned sizes: " : "measured: "}
+            {sizes.join(", ")} {length.symbol}
           </p>
         )}
       </div>

@@ -77,7 +77,7 @@ export function HandBreak({ piece, onKept }: { piece: Schemas["BreakPiece"]; onK
           </button>
         )}
       </Trouble>
-      <JudgeFace value={judgement} solid={piece.solid} onChange={setJudgement}>
+      <JudgeFace value={judgement} piece={piece} onChange={setJudgement}>
         <button type="submit" className="press press-main press-on grow" disabled={act.busy}>
           Keep, next piece<span className="block text-sm font-normal">Enter</span>
         </button>

@@ -1,4 +1,5 @@
 // The broken face: what happened, torn wood in quarters or any percent, where it failed, a note.
+import type { Schemas } from "../api/client";
 import type { Judged } from "./queries";
 
 export interface Judgement {
@@ -18,39 +19,19 @@ export const toBody = (judgement: Judgement): Judged => ({
   note: judgement.note,
 });
 
-const OUTCOMES = [
-  ["broke", "broke"],
-  ["held", "held: it did not break"],
-  ["fell_apart", "fell apart by itself"],
-] as const;
-
-const FAILURES = [
-  ["glue_line", "glue line"],
-  ["wood", "wood"],
-  ["both", "both"],
-  ["fixture", "fixture"],
-] as const;
-
-const SOFT_OUTCOMES = [
-  ["broke", "it gave way"],
-  ["held", "it was let off: it held"],
-  ["fell_apart", "fell apart by itself"],
-] as const;
-
 interface Props {
   value: Judgement;
-  soft?: boolean;
-  solid: boolean;
+  piece: Schemas["BreakPiece"];
   onChange: (value: Judgement) => void;
   children: React.ReactNode;
 }
 
-export function JudgeFace({ value, soft, solid, onChange, children }: Props) {
+export function JudgeFace({ value, piece, onChange, children }: Props) {
   return (
     <section ref={scrollIntoSight} className="mt-3" aria-label="The broken face">
       <fieldset className="flex flex-wrap gap-2">
         <legend className="sr-only">What happened</legend>
-        {(soft ? SOFT_OUTCOMES : OUTCOMES).map(([key, words]) => (
+        {piece.outcomes.map(({ key, words }) => (
           <button
             key={key}
             type="button"
@@ -62,7 +43,7 @@ export function JudgeFace({ value, soft, solid, onChange, children }: Props) {
           </button>
         ))}
       </fieldset>
-      {!solid && value.outcome !== "held" && (
+      {!piece.solid && value.outcome !== "held" && (
         <fieldset className="mt-2">
           <legend className="label">Torn wood on the broken face</legend>
           <div className="grid grid-cols-[repeat(5,1fr)_7rem] gap-2">
@@ -97,7 +78,7 @@ export function JudgeFace({ value, soft, solid, onChange, children }: Props) {
           <span className="label w-20" aria-hidden="true">
             It failed in
           </span>
-          {FAILURES.map(([key, words]) => (
+          {piece.failures.map(({ key, words }) => (
             <button
               key={key}
               type="button"

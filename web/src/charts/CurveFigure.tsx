@@ -1,7 +1,8 @@
 // Strength along what is measured: the pieces, the curves and the bands of their means.
 import type { Schemas } from "../api/client";
+import { digits } from "../ui/format";
 import { INK } from "../ui/ink";
-import { dashOf, inkOf, placeNames } from "./lines";
+import { dashOf, inkOf, placeNames, roomFor, shorten } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 type Chart = Schemas["CurveChart"];
@@ -16,7 +17,7 @@ export function CurveFigure({ chart }: { chart: Chart }) {
       width: 640,
       height: 320,
       marginLeft: 56,
-      marginRight: 110,
+      marginRight: chart.lines.length > 1 ? roomFor(chart.lines.map((line) => line.name)) : 24,
       marginBottom: 44,
       style: CHART_STYLE,
       x: { label: `${chart.factor}, ${chart.x_unit}`, labelArrow: "none", labelAnchor: "center", zero: true },
@@ -45,12 +46,12 @@ export function CurveFigure({ chart }: { chart: Chart }) {
             symbol: (dot: Chart["lines"][number]["dots"][number]) =>
               dot.excluded ? "times" : dot.outcome === "broke" ? "circle" : "triangle",
             title: (dot) =>
-              `${dot.piece}: ${dot.y.toPrecision(3)} ${chart.y_unit}${dot.excluded ? ", set aside" : ""}`,
+              `${dot.piece}: ${digits(dot.y)} ${chart.y_unit}${dot.excluded ? ", set aside" : ""}`,
           }),
           Plot.text(line.points.slice(-1), {
             x: (p) => p[0],
             y: () => names.get(line.name) ?? 0,
-            text: () => (chart.lines.length > 1 ? line.name : ""),
+            text: () => (chart.lines.length > 1 ? shorten(line.name) : ""),
             textAnchor: "start",
             dx: 8,
             fontSize: 14,

@@ -1,7 +1,7 @@
 // The live trace: load over time while a pull runs, drawn on a canvas so that it never stutters.
 import { useEffect, useRef } from "react";
 import uPlot from "uplot";
-import { convert, type Shown } from "../ui/format";
+import { convert, digits, type Shown } from "../ui/format";
 import { INK } from "../ui/ink";
 
 export interface TraceFeed {
@@ -106,7 +106,7 @@ export function LiveTrace({ feed, version, unit, peak, height, mark_s, onPoint }
       aria-label={
         peak === null
           ? "Load over time"
-          : `Load over time, peak ${convert(peak, unit).toPrecision(3)} ${unit.symbol}`
+          : `Load over time, peak ${digits(convert(peak, unit))} ${unit.symbol}`
       }
     />
   );

@@ -1,7 +1,8 @@
 // Every piece as a dot on the line of its set, with the typical strength and its likely range below them.
 import type { Schemas } from "../api/client";
-import { convert, type Shown } from "../ui/format";
+import { convert, digits, type Shown } from "../ui/format";
 import { INK } from "../ui/ink";
+import { shorten } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 interface Props {
@@ -216,11 +217,10 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
 
 /** A name has two lines of this width beside its dots; the whole of it stands in the table. */
 const NAME_EMS = 8;
-const shorten = (text: string) => (text.length > 32 ? `${text.slice(0, 31)}…` : text);
 
 function describe(dot: Schemas["Dot"], unit: Shown): string {
   const value =
-    dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
+    dot.strength === null ? "no strength" : `${digits(convert(dot.strength, unit))} ${unit.symbol}`;
   const torn = dot.wood_failure_pct === null ? "" : `, ${dot.wood_failure_pct} % torn wood`;
   return `${dot.label}: ${value}, ${dot.board}${torn}${dot.excluded ? `, set aside: ${dot.excluded}` : ""}`;
 }

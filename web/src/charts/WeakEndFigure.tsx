@@ -1,17 +1,23 @@
 // The weak end of the sets: each distribution as a line, its pieces beside it, and the range of its 5 in 100.
 import type { Schemas } from "../api/client";
-import { convert, type Shown } from "../ui/format";
-import { dashOf, inkOf } from "./lines";
+import { convert, digits, type Shown } from "../ui/format";
+import { dashOf, inkOf, roomFor, shorten } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 type Chart = Schemas["WeakEndChart"];
 
-/** Round numbers between two ends, about six. */
+/** Round numbers between two ends: about six evenly, or 1, 2 and 5 of each power of ten where they lie far apart. */
 function roundNumbers(lowest: number, highest: number): number[] {
-  const rough = (highest - lowest) / 6;
-  const power = 10 ** Math.floor(Math.log10(rough));
-  const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10);
-  return Plot.numberInterval(step).range(lowest, highest);
+  const power = (at: number) => 10 ** Math.floor(Math.log10(at));
+  if (highest < 10 * lowest) {
+    const rough = (highest - lowest) / 6;
+    const step = power(rough) * ([1, 2, 5].find((times) => times * power(rough) >= rough) ?? 10);
+    return Plot.numberInterval(step).range(lowest, highest);
+  }
+  const found: number[] = [];
+  for (let at = power(lowest); at <= highest; at *= 10)
+    found.push(...[at, 2 * at, 5 * at].filter((one) => one >= lowest && one <= highest));
+  return found;
 }
 
 export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
@@ -35,7 +41,7 @@ export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
       width: 640,
       height: 300 + 22 * chart.lines.length,
       marginLeft: 48,
-      marginRight: 110,
+      marginRight: roomFor(chart.lines.map((line) => line.name)),
       marginBottom: 44,
       style: CHART_STYLE,
       x: { type: "log", domain: [lowest, highest], axis: null },
@@ -48,7 +54,7 @@ export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
         grid: true,
       },
       marks: [
-        Plot.axisX(highest < 10 * lowest ? roundNumbers(lowest, highest) : undefined, {
+        Plot.axisX(roundNumbers(lowest, highest), {
           label: unit.symbol,
           labelArrow: "none",
           labelAnchor: "center",
@@ -84,13 +90,13 @@ export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
             y: (point) => point[1],
             r: 3.2,
             stroke: inkOf(turn),
-            title: (point) => `${line.name}: ${at(point[0]).toPrecision(3)} ${unit.symbol}`,
+            title: (point) => `${line.name}: ${digits(at(point[0]))} ${unit.symbol}`,
           }),
         ]),
         Plot.text(ranges, {
           x: () => highest,
           y: "y",
-          text: "name",
+          text: (range) => shorten(range.name),
           textAnchor: "start",
           dx: 12,
           fontSize: 14,

@@ -18,3 +18,13 @@ export function placeNames(ends: { name: string; y: number }[], gap: number): Ma
       }),
   );
 }
+
+const LONGEST = 32;
+const CHARACTER_PX = 7.6;
+
+/** A name as it stands in a figure. */
+export const shorten = (name: string) => (name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name);
+
+/** How much room the names of lines need beside their ends, px. */
+export const roomFor = (names: string[]) =>
+  24 + CHARACTER_PX * Math.max(0, ...names.map((name) => shorten(name).length));

@@ -5,7 +5,7 @@ import { Station, useTrial } from "../app/TrialShell";
 import { Strip } from "../charts/Strip";
 import { useUnits } from "../shop/useUnits";
 import { Choice } from "../ui/Choice";
-import { columnDigits, convert } from "../ui/format";
+import { columnDigits, convert, digits } from "../ui/format";
 import { CompareSoWhat } from "./CompareSoWhat";
 import { Faces } from "./Faces";
 import { Findings } from "./Findings";
@@ -121,18 +121,18 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
   if (!dot) return null;
   const unit = units.strength(view.kind);
   const strength =
-    dot.strength === null ? "no strength" : `${convert(dot.strength, unit).toPrecision(3)} ${unit.symbol}`;
+    dot.strength === null ? "no strength" : `${digits(convert(dot.strength, unit))} ${unit.symbol}`;
   return (
     <p className="mt-2 border-l-4 border-layout pl-3">
       <span className="mono font-semibold">{dot.label}</span>, {dot.treatment}, {dot.board}:{" "}
       {dot.outcome_words} {strength}
-      {dot.held_strength !== null && `, held ${convert(dot.held_strength, unit).toPrecision(3)} before`}
+      {dot.held_strength !== null && `, held ${digits(convert(dot.held_strength, unit))} before`}
       {dot.wood_failure_pct !== null && `, ${dot.wood_failure_pct} % torn wood`}
       {dot.judged !== dot.outcome && "; for the glue alone it held at least that"}.
       {dot.load_n !== null && (
         <span className="pencil">
           {" "}
-          {view.formula}, with {convert(dot.load_n, units.force).toPrecision(4)} {units.force.symbol} and its{" "}
+          {view.formula}, with {digits(convert(dot.load_n, units.force), 4)} {units.force.symbol} and its{" "}
           {dot.sizes_from_plan ? "planned" : "measured"} sizes.
         </span>
       )}

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { CurveFigure } from "../charts/CurveFigure";
 import { WeakEndFigure } from "../charts/WeakEndFigure";
 import { useUnits } from "../shop/useUnits";
-import { convert } from "../ui/format";
+import { convert, digits } from "../ui/format";
 import { Pick } from "../ui/Pick";
 import { HowWeKnow } from "./HowWeKnow";
 import type { Wishes } from "./queries";
@@ -113,7 +113,7 @@ function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) 
   if (one.rows.length === 0) return null;
   const isStrength = one.rows.some((row) => row.some((cell) => typeof cell === "number"));
   const show = (cell: string | number | null) =>
-    cell === null ? "–" : typeof cell === "number" ? convert(cell, unit).toPrecision(3) : cell;
+    cell === null ? "–" : typeof cell === "number" ? digits(convert(cell, unit)) : cell;
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
     <section className="overflow-x-auto" aria-label={`${one.title}, in numbers`} tabIndex={0}>

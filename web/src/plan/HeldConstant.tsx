@@ -1,14 +1,9 @@
 // Everything that is held constant, written down: a tick where it is, so that a gap shows.
 import { useShop } from "../shop/queries";
-import { Pick } from "../ui/Pick";
+import { asOptions, Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { Cautions, Quantity, usePlanning, Words } from "./planning";
 
-const GRAINS = [
-  ["face", "face grain"],
-  ["edge", "edge grain"],
-  ["end", "end grain"],
-] as const;
 const EMPTY = "not written down yet";
 
 interface Row {
@@ -37,7 +32,7 @@ export function HeldConstant() {
       hideLabel
       bare
       value={trial[name]}
-      options={GRAINS}
+      options={asOptions(plan.choices.grain)}
       onChange={(now) => void act.run(() => edit(name)(trial[name], now))}
     />
   );

@@ -1,13 +1,9 @@
 // How many of each: for the difference that matters, at the scatter expected; spares, pilots, pairs.
+
 import { digits } from "../ui/format";
+import { asOptions } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { Chosen, Quantity, usePlanning, Words } from "./planning";
-
-const PAIRS: Record<string, string> = {
-  halves:
-    "Each bar is glued in one, double as wide, and ripped into two pieces afterwards: they share wood, glue and clamp, and differ only in what comes later. Baselines stand alone.",
-  neighbours: "The two pieces of a pair lie beside each other on the board. Baselines stand alone.",
-};
 
 export function HowMany() {
   const { plan, settled, edit, act } = usePlanning();
@@ -55,15 +51,11 @@ export function HowMany() {
             name="matched"
             label="Matched pairs"
             disabled={settled}
-            options={[
-              ["", "no pairs"],
-              ["halves", "two halves of one bar"],
-              ["neighbours", "neighbours on a board"],
-            ]}
+            options={asOptions(plan.choices.matched)}
           />
         )}
       </div>
-      {plan.trial.matched !== "" && <p className="mt-2 text-sm">{PAIRS[plan.trial.matched]}</p>}
+      {plan.matched_meaning && <p className="mt-2 text-sm">{plan.matched_meaning}</p>}
       <Trouble problem={act.problem} />
     </>
   );

@@ -1,16 +1,10 @@
 // The question, the guess, and what kind of answer is wanted.
+
 import { Choice } from "../ui/Choice";
 import { dayTime } from "../ui/format";
+import { asOptions } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { Chosen, usePlanning, Words } from "./planning";
-
-const ANSWERS = [
-  ["compare", "which is stronger"],
-  ["curve", "how it goes with a quantity"],
-  ["retention", "what wet and weather leave"],
-  ["trend", "how it goes over years"],
-  ["pass_fail", "pass or fail"],
-] as const;
 
 export function Question() {
   const { plan, edit, act } = usePlanning();
@@ -38,14 +32,10 @@ export function Question() {
           <Choice
             label="What is judged"
             value={trial.judged}
-            options={[
-              ["joint", "joint as built"],
-              ["glue", "glue alone"],
-              ["both", "both"],
-            ]}
+            options={asOptions(plan.choices.judged)}
             onChange={(now) => void act.run(() => edit("judged")(trial.judged, now))}
           />
-          <Chosen name="answer" label="The answer wanted" options={ANSWERS} />
+          <Chosen name="answer" label="The answer wanted" options={asOptions(plan.choices.answer)} />
         </div>
       </div>
       <Trouble problem={act.problem} />

@@ -1,6 +1,8 @@
 // Work on the parts besides the joint: what must be cut before glue-up, and what comes after it.
+
 import { useState } from "react";
 import { Choice } from "../ui/Choice";
+import { asOptions } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { usePlanning } from "./planning";
 import { addStep, removeStep, tickStep } from "./queries";
@@ -51,15 +53,7 @@ export function Steps() {
           <span className="label">Add a step that every piece must have had</span>
           <input className="entry" value={words} onChange={(event) => setWords(event.target.value)} />
         </label>
-        <Choice
-          label="When"
-          value={turn}
-          options={[
-            ["before", "before glue-up"],
-            ["after", "after it"],
-          ]}
-          onChange={setTurn}
-        />
+        <Choice label="When" value={turn} options={asOptions(plan.choices.turn)} onChange={setTurn} />
         <button type="submit" className="press" disabled={act.busy || !words.trim()}>
           Add the step
         </button>

@@ -179,12 +179,6 @@ function Scope({ factor, earlier }: { factor: Factor; earlier: Factor[] }) {
   );
 }
 
-const BASELINES = [
-  ["solid", "solid wood, no joint", "add a baseline: solid wood, no joint"],
-  ["untreated", "the untreated version", "the untreated version"],
-  ["standard", "the shop’s standard joint", "the shop’s standard joint"],
-] as const;
-
 function Baselines() {
   const { id, plan, settled, act } = usePlanning();
   const there = (kind: string) => plan.treatments.find((set) => set.kind === kind);
@@ -192,7 +186,7 @@ function Baselines() {
     <div className="mt-4">
       <p className="label">Baselines, broken among the others</p>
       <div className="mt-1 flex flex-wrap gap-2">
-        {BASELINES.map(([kind, words, offer]) => {
+        {plan.choices.control.map(({ key: kind, words }, turn) => {
           const set = there(kind);
           return (
             <button
@@ -203,7 +197,7 @@ function Baselines() {
               className={`press ${set ? "press-on" : "border-dashed"}`}
               onClick={() => void act.run(() => (set ? removeControl(id, set.id) : addControl(id, kind)))}
             >
-              {set ? `Baseline: ${words}` : offer}
+              {set ? `Baseline: ${words}` : turn === 0 ? `add a baseline: ${words}` : words}
             </button>
           );
         })}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useLive } from "../breaking/useLive";
-import { Pick } from "../ui/Pick";
+import { asOptions, Pick } from "../ui/Pick";
 import { isFaulty, Trouble } from "../ui/Trouble";
 import { useForm } from "../ui/useForm";
 import { saveRig } from "./queries";
@@ -79,7 +79,12 @@ export function RigForm({ rig, shop, onDone }: Props) {
       {text("url", "Where its lines come from (if it prints)", "/dev/ttyUSB0 or socket://host:port")}
       {prints && (
         <>
-          <Pick label="It prints" value={form.unit} options={UNITS} onChange={(unit) => set({ unit })} />
+          <Pick
+            label="It prints"
+            value={form.unit}
+            options={shop.load_units.map((one) => [one, one] as const)}
+            onChange={(unit) => set({ unit })}
+          />
           <Pick
             label="The load is"
             value={String(form.number_index)}
@@ -91,7 +96,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
           <Pick
             label="The decimal mark of its lines"
             value={form.decimal_mark}
-            options={MARKS}
+            options={asOptions(shop.decimal_marks)}
             onChange={(decimal_mark) => set({ decimal_mark })}
           />
           {!isNetwork || /^rfc2217:/i.test(form.url) ? (
@@ -109,7 +114,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
               <Pick
                 label="Parity"
                 value={form.parity}
-                options={PARITIES}
+                options={shop.parities.map((one) => [one, one] as const)}
                 onChange={(parity) => set({ parity })}
               />
               <Pick
@@ -142,7 +147,11 @@ export function RigForm({ rig, shop, onDone }: Props) {
           </p>
         </>
       )}
-      <Takes chosen={form.fixtures ?? ""} onChange={(fixtures) => set({ fixtures })} />
+      <Takes
+        fixtures={shop.fixtures}
+        chosen={form.fixtures ?? ""}
+        onChange={(fixtures) => set({ fixtures })}
+      />
       {rig?.entry.url && <LastLines rigId={rig.id} />}
       <div className="sm:col-span-2">
         <Trouble problem={act.problem} />
@@ -157,21 +166,14 @@ export function RigForm({ rig, shop, onDone }: Props) {
   );
 }
 
-const FIXTURES = [
-  ["block-shear", "lapped block"],
-  ["lap-tension", "lap pulled"],
-  ["butt-tension", "pulled apart"],
-  ["cross-lap", "crossed pieces"],
-  ["bend-3", "bending, one load"],
-  ["bend-4", "bending, two loads"],
-  ["cantilever", "held, loaded at an arm"],
-  ["racking", "corners"],
-  ["withdrawal", "pulled out"],
-  ["pry", "pried"],
-] as const;
+interface TakesProps {
+  fixtures: Schemas["ShopView"]["fixtures"];
+  chosen: string;
+  onChange: (fixtures: string) => void;
+}
 
 /** The fixtures that a rig takes; none chosen means all. */
-function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: string) => void }) {
+function Takes({ fixtures, chosen, onChange }: TakesProps) {
   const now = chosen.split(" ").filter(Boolean);
   const flip = (name: string) =>
     onChange((now.includes(name) ? now.filter((one) => one !== name) : [...now, name]).sort().join(" "));
@@ -181,7 +183,7 @@ function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: stri
         It takes the fixtures {now.length ? "" : "(all, while none is chosen)"}
       </legend>
       <div className="grid grid-cols-2 sm:grid-cols-3">
-        {FIXTURES.map(([name, words]) => (
+        {fixtures.map(({ key: name, words }) => (
           <label key={name} className="flex min-h-[36px] items-center gap-2">
             <input
               type="checkbox"
@@ -196,14 +198,6 @@ function Takes({ chosen, onChange }: { chosen: string; onChange: (fixtures: stri
     </fieldset>
   );
 }
-
-const UNITS = (["kgf", "lbf", "N", "kN", "g", "oz"] as const).map((one) => [one, one] as const);
-const PARITIES = (["none", "even", "odd"] as const).map((one) => [one, one] as const);
-const MARKS = [
-  ["auto", "a point; a comma is refused"],
-  ["point", "a point; commas group thousands"],
-  ["comma", "a comma; points group thousands"],
-] as const;
 
 interface TickProps {
   words: string;

@@ -1,17 +1,8 @@
 // The shop: glues, boards, clamps, rigs and units, in a drawer that opens over any screen.
-import {
-  Dialog,
-  DialogBackdrop,
-  DialogPanel,
-  DialogTitle,
-  Tab,
-  TabGroup,
-  TabList,
-  TabPanel,
-  TabPanels,
-} from "@headlessui/react";
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
+import { Frame } from "../ui/Frame";
 import { Trouble } from "../ui/Trouble";
 import { ClampStock } from "./ClampStock";
 import { Computer } from "./Computer";
@@ -30,21 +21,10 @@ interface Props {
 export function ShopDrawer({ open, onClose }: Props) {
   const shop = useShop().data;
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-20">
-      <DialogBackdrop className="fixed inset-0 bg-graphite/30" />
-      <div className="fixed inset-y-0 right-0 flex w-[min(46rem,96vw)]">
-        <DialogPanel className="w-full overflow-y-auto bg-sheet p-5 shadow-lg">
-          <div className="flex items-center justify-between">
-            <DialogTitle className="text-2xl">The shop</DialogTitle>
-            <button type="button" className="press press-plain" onClick={onClose}>
-              Close
-            </button>
-          </div>
-          {shop && <Shelves shop={shop} />}
-          {shop?.undo && <Undo what={shop.undo} />}
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Frame title="The shop" open={open} drawer onClose={onClose}>
+      {shop && <Shelves shop={shop} />}
+      {shop?.undo && <Undo what={shop.undo} />}
+    </Frame>
   );
 }
 

@@ -9,13 +9,6 @@ import { removeBoard, saveBoard, sendBoardPhoto } from "./queries";
 
 type View = Schemas["StockBoardView"];
 
-const RINGS = [
-  ["", "not noted"],
-  ["flat", "flat"],
-  ["rift", "rift"],
-  ["quarter", "quarter"],
-] as const;
-
 export function StockBoards({ shop }: { shop: Schemas["ShopView"] }) {
   const [editing, setEditing] = useState<number | "new" | null>(shop.boards.length ? null : "new");
   return (
@@ -30,12 +23,13 @@ export function StockBoards({ shop }: { shop: Schemas["ShopView"] }) {
           key={view.id}
           view={view}
           species={shop.species}
+          rings={shop.rings}
           open={editing === view.id}
           onOpen={(open) => setEditing(open ? view.id : null)}
         />
       ))}
       {editing === "new" ? (
-        <BoardForm species={shop.species} onDone={() => setEditing(null)} />
+        <BoardForm rings={shop.rings} species={shop.species} onDone={() => setEditing(null)} />
       ) : (
         <button type="button" className="press mt-3" onClick={() => setEditing("new")}>
           Add boards
@@ -48,11 +42,12 @@ export function StockBoards({ shop }: { shop: Schemas["ShopView"] }) {
 interface CardProps {
   view: View;
   species: string[];
+  rings: Schemas["ShopView"]["rings"];
   open: boolean;
   onOpen: (open: boolean) => void;
 }
 
-function BoardCard({ view, species, open, onOpen }: CardProps) {
+function BoardCard({ view, species, rings, open, onOpen }: CardProps) {
   const act = useAct();
   const { entry: board, users } = view;
   const send = (file: File | undefined) => file && void act.run(() => sendBoardPhoto(view.id, file));
@@ -95,7 +90,7 @@ function BoardCard({ view, species, open, onOpen }: CardProps) {
           {users.length > 0 && <p className="text-sm">sawn for “{users.join("”, “")}”</p>}
         </div>
       </div>
-      {open && <BoardForm view={view} species={species} onDone={() => onOpen(false)} />}
+      {open && <BoardForm view={view} species={species} rings={rings} onDone={() => onOpen(false)} />}
       <Trouble problem={act.problem} />
     </div>
   );
@@ -115,7 +110,14 @@ const EMPTY: Schemas["StockBoardEntry"] = {
   count: "1",
 };
 
-function BoardForm({ view, species, onDone }: { view?: View; species: string[]; onDone: () => void }) {
+interface FormProps {
+  view?: View;
+  species: string[];
+  rings: Schemas["ShopView"]["rings"];
+  onDone: () => void;
+}
+
+function BoardForm({ view, species, rings, onDone }: FormProps) {
   const act = useAct();
   const [there] = useState(view);
   const { form, set, text } = useForm(there?.entry ?? EMPTY, act.problem);
@@ -150,7 +152,12 @@ function BoardForm({ view, species, onDone }: { view?: View; species: string[]; 
       {text("width", "Width", "60 mm")}
       {text("thickness", "Thickness", "26 mm")}
       {text("moisture", "Moisture", "9 %")}
-      <Pick label="Rings" value={form.rings} options={RINGS} onChange={(rings) => set({ rings })} />
+      <Pick
+        label="Rings"
+        value={form.rings}
+        options={[["", "not noted"], ...rings.map((one) => [one, one] as const)]}
+        onChange={(rings) => set({ rings })}
+      />
       {text("price", "Price", "18.50")}
       <div className="col-span-2 sm:col-span-3">{text("source", "Where it came from", "the old mill")}</div>
       <label className="col-span-2 sm:col-span-3">

@@ -3,7 +3,6 @@ import type { Schemas } from "../api/client";
 import { clockTime, longDay, someLabels } from "../ui/format";
 
 type Task = Schemas["TaskView"];
-const BY_HAND = ["glue", "release", "put_in", "take_out", "measure", "break"];
 const SHOWN = 60;
 
 interface Props {
@@ -13,7 +12,7 @@ interface Props {
 }
 
 export function HandList({ tasks, chosen, onChoose }: Props) {
-  const mine = tasks.filter((task) => BY_HAND.includes(task.kind) && task.state !== "done");
+  const mine = tasks.filter((task) => task.by_hand && task.state !== "done");
   const days = [...Map.groupBy(mine.slice(0, SHOWN), (task) => longDay(task.begin_utc))];
   return (
     <section className="mt-5" aria-label="What hands do, day by day">

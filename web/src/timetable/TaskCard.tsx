@@ -8,8 +8,6 @@ import { Trouble } from "../ui/Trouble";
 import { toLocal } from "../ui/When";
 import { pinTask } from "./queries";
 
-const PINNED = ["glue", "release", "put_in", "take_out", "measure"];
-
 export function TaskCard({ task }: { task: Schemas["TaskView"] }) {
   const { id, select } = useTrial();
   const act = useAct(id);
@@ -35,7 +33,7 @@ export function TaskCard({ task }: { task: Schemas["TaskView"] }) {
         ))}
         {task.labels.length > 24 && `and ${task.labels.length - 24} more`}
       </p>
-      {PINNED.includes(task.kind) && task.state !== "done" && (
+      {task.can_pin && (
         <div className="mt-2 grid gap-2">
           <button
             type="button"

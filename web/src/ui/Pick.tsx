@@ -1,6 +1,10 @@
 // A choice of many: the browser's own list, which works with keys, fingers and screen readers.
 import { useId } from "react";
 
+/** A closed set as the server offers it, as options. */
+export const asOptions = <Key extends string>(offered: readonly { key: Key; words: string }[]) =>
+  offered.map((one) => [one.key, one.words] as const);
+
 interface Props<Key extends string> {
   label: string;
   value: Key;

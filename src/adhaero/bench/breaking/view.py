@@ -7,9 +7,22 @@ from statistics import fmean
 
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
+from adhaero.core.choice import Worded, offer
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
-from adhaero.core.pulls import FAILED_IN_WORDS, OUTCOME_WORDS, FailedIn, LoadPoint, PullOutcome, PullSource, PullState
+from adhaero.core.plan.fields import QUANTITIES
+from adhaero.core.pulls import (
+    FAILED_IN_WORDS,
+    JUDGED_WORDS,
+    OUTCOME_WORDS,
+    SOFT_WORDS,
+    FailedIn,
+    LoadPoint,
+    PullOutcome,
+    PullSource,
+    PullState,
+)
 from adhaero.core.quantity import Kind, show
+from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.stats.so_far import say_place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
@@ -47,6 +60,15 @@ class PullView:
 
 
 @dataclass(frozen=True)
+class PieceSize:
+    """A size of the joint as it counts: measured, or from the plan."""
+
+    name: str
+    words: str
+    mm: float
+
+
+@dataclass(frozen=True)
 class BreakPiece:
     """One piece at the rig."""
 
@@ -59,11 +81,13 @@ class BreakPiece:
     words: str
     solid: bool
     break_turn: int
-    sizes_mm: dict[str, float]
+    sizes: list[PieceSize]
     unmeasured: list[str]
     odd_reason: str | None
     pulls: list[PullView]
     place: str
+    outcomes: list[Worded[PullOutcome]]
+    failures: list[Worded[FailedIn]]
     can: tuple[Act, ...]
 
 
@@ -124,13 +148,20 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         words=words,
         solid=bool(treatment.solid),
         break_turn=piece.break_turn,
-        sizes_mm={name: sizes[name] for name in facts.measured_names if name in sizes},
+        sizes=[PieceSize(name, QUANTITIES[name].words, sizes[name]) for name in facts.measured_names if name in sizes],
         unmeasured=list(facts.unmeasured(piece)),
         odd_reason=piece.odd_reason,
         pulls=pulls,
         place=_say_place(facts, piece, pulls),
+        outcomes=offer(SOFT_WORDS if _gave_way(pulls) else JUDGED_WORDS),
+        failures=offer(FAILED_IN_WORDS),
         can=facts.can(piece, now),
     )
+
+
+def _gave_way(pulls: Sequence[PullView]) -> bool:
+    """Whether the load of the pull that waits to be judged went away slowly: broken or let off, only eyes can tell."""
+    return bool(pulls) and pulls[-1].state is PullState.STOPPED and TraceFlag.SOFT in pulls[-1].codes
 
 
 def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
@@ -149,7 +180,7 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
         strength=None if pull.load_n is None else facts.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,
-        failure_words=FAILED_IN_WORDS[pull.failure] if pull.failure else "",
+        failure_words=f"in {FAILED_IN_WORDS[pull.failure]}" if pull.failure else "",
         note=pull.note,
         flags=pull.flags,
         codes=pull.flag_codes,

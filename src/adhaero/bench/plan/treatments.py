@@ -60,7 +60,7 @@ class LeaveOut(Entry):
     out: bool
 
 
-def add_control(file: ShopFile, trial_id: int, kind: str, recipe: str = "") -> int:
+def add_control(file: ShopFile, trial_id: int, kind: TreatmentKind, recipe: str = "") -> int:
     """Add a control: solid wood without a joint, the untreated version, or the shop's standard joint.
 
     Parameters
@@ -74,24 +74,22 @@ def add_control(file: ShopFile, trial_id: int, kind: str, recipe: str = "") -> i
         return treatment_id
 
 
-def put_control(connection: Connection, trial: Trial, kind: str, recipe: str = "") -> int:
+def put_control(connection: Connection, trial: Trial, kind: TreatmentKind, recipe: str = "") -> int:
     """Insert a control; call inside a transaction, then `follow`. Raises `EntryError`."""
-    if kind not in list(CONTROLS):
+    if kind not in CONTROLS:
         raise EntryError(f"“{kind}” is no baseline.", f"Choose one of {', '.join(CONTROLS)}.", field="kind")
     others = list_treatments(connection, trial.id)
     if any(one.kind == kind for one in others):
-        raise EntryError(
-            f"{CONTROLS[TreatmentKind(kind)]} is there already.", "Each baseline stands once.", field="kind"
-        )
+        raise EntryError(f"{CONTROLS[kind]} is there already.", "Each baseline stands once.", field="kind")
     if kind == TreatmentKind.STANDARD and not recipe.strip():
         recipe = find_standard_recipe(connection)
     return insert_treatment(
         connection,
         trial_id=trial.id,
         rank=10_000 + len(others),
-        name=CONTROLS[TreatmentKind(kind)],
+        name=CONTROLS[kind],
         code="",
-        kind=TreatmentKind(kind),
+        kind=kind,
         recipe=recipe.strip()[:300],
         pieces=trial.pieces_each,
     )

@@ -1,6 +1,7 @@
 """The plan of a trial as the Plan station shows it."""
 
 from dataclasses import dataclass
+from typing import Final
 
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
@@ -10,18 +11,30 @@ from adhaero.bench.plan.earlier_treatments import Reference, list_references
 from adhaero.bench.shop.past_breaks import OwnScatter, find_own_scatter, read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
+from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.plan.consequences import Consequences
 from adhaero.core.plan.fields import (
+    ANSWER_WORDS,
     FACTORS,
+    JUDGED_WORDS,
+    MATCHED_MEANING,
+    MATCHED_WORDS,
     QUANTITIES,
+    TURN_WORDS,
+    AnswerKind,
     Factor,
+    JudgedFor,
+    Matched,
+    StepTurn,
     find_missing_sizes,
     needed_sizes,
 )
 from adhaero.core.plan.labels import TOKENS
+from adhaero.core.plan.treatments import CONTROL_WORDS, TreatmentKind
 from adhaero.core.units import Units
+from adhaero.core.wood import GRAIN_WORDS, Grain
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import Board, Step, Treatment
 from adhaero.store.trials import Amendment, Trial, list_amendments
@@ -114,6 +127,28 @@ class TreatmentView:
 
 
 @dataclass(frozen=True)
+class PlanChoices:
+    """The closed sets of a plan, each with its words, in the order they are offered."""
+
+    answer: list[Worded[AnswerKind]]
+    judged: list[Worded[JudgedFor]]
+    grain: list[Worded[Grain]]
+    matched: list[Worded[Matched]]
+    turn: list[Worded[StepTurn]]
+    control: list[Worded[TreatmentKind]]
+
+
+CHOICES: Final = PlanChoices(
+    answer=offer(ANSWER_WORDS),
+    judged=offer(JUDGED_WORDS),
+    grain=offer(GRAIN_WORDS),
+    matched=offer(MATCHED_WORDS),
+    turn=offer(TURN_WORDS),
+    control=offer(CONTROL_WORDS),
+)
+
+
+@dataclass(frozen=True)
 class PlanView:
     """The plan and what it leads to."""
 
@@ -137,6 +172,8 @@ class PlanView:
     fixtures: list[FixtureView]
     joints: list[JointView]
     kinds: dict[str, str]
+    choices: PlanChoices
+    matched_meaning: str
     broken: int
 
 
@@ -184,6 +221,8 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         fixtures=[_view_fixture(name, facts) for name in FIXTURES],
         joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],
         kinds={factor.value: form.words for factor, form in FACTORS.items()},
+        choices=CHOICES,
+        matched_meaning=MATCHED_MEANING.get(Matched(facts.trial.matched), ""),
         broken=sum(facts.result_of(piece) is not None for piece in facts.pieces.values()),
     )
 

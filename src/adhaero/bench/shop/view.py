@@ -10,12 +10,17 @@ from adhaero.bench.shop.hours import HoursView, view_hours
 from adhaero.bench.shop.past_breaks import read_shop_breaks, say_tested
 from adhaero.bench.shop.rigs import RigKindView, RigView, view_rig
 from adhaero.bench.shop.units import UnitsView, read_units
+from adhaero.core.choice import Worded, offer
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import Fixture
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
+from adhaero.core.rig.kinds import LoadUnit, Parity
+from adhaero.core.rig.lines import MARK_WORDS, DecimalMark
 from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit
-from adhaero.core.wood import list_species
+from adhaero.core.wood import Rings, list_species
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glue_figures, list_glues
@@ -40,6 +45,11 @@ class ShopView:
     families: list[GlueFamily]
     rig_kinds: list[RigKindView]
     clamp_kinds: list[ClampKind]
+    fixtures: list[Worded[Fixture]]
+    decimal_marks: list[Worded[DecimalMark]]
+    load_units: list[LoadUnit]
+    parities: list[Parity]
+    rings: list[Rings]
     species: list[str]
     undo: str | None
 
@@ -85,6 +95,11 @@ def view_shop(file: ShopFile) -> ShopView:
                 for kind, form in RIG_FORMS.items()
             ],
             clamp_kinds=list(ClampKind),
+            fixtures=offer({fixture: form.name for fixture, form in FIXTURES.items()}),
+            decimal_marks=offer(MARK_WORDS),
+            load_units=list(LoadUnit),
+            parities=list(Parity),
+            rings=list(Rings),
             species=sorted(list_species()),
             undo=step.what if (step := find_steps(connection, None).undo) else None,
         )

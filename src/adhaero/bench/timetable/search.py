@@ -17,7 +17,7 @@ from adhaero.bench.timetable.view import TimetableEntry
 from adhaero.core.errors import NotThere, StateError
 from adhaero.core.form import FormReader
 from adhaero.core.plan.hours import list_windows
-from adhaero.core.plan.tasks import HANDS, Making, Task, TaskKind, Timetable, estimate_horizon
+from adhaero.core.plan.tasks import PINNABLE, Making, Task, Timetable, estimate_horizon
 from adhaero.core.plan.timetable import Remedy, find_remedies, solve
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
@@ -258,7 +258,7 @@ def pin_task(file: ShopFile, trial_id: int, task_id: int, *, pinned: bool, begin
         task = next((one for one in list_tasks(connection, trial_id) if one.id == task_id), None)
         if task is None:
             raise NotThere(f"There is no task {task_id} in this timetable.", do="It may have been planned anew.")
-        if task.kind not in HANDS or task.kind == TaskKind.BREAK:
+        if task.kind not in PINNABLE:
             raise StateError(
                 "This follows from another task.", "Tasks that begin by hand can be pinned.",
                 "Pin the glue-up, the release or the measuring before it.",

@@ -13,7 +13,7 @@ from adhaero.bench.shop.hours import read_hours, read_zone
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.timetable.batches import Pace, gather_batches
 from adhaero.core.plan.hours import list_windows
-from adhaero.core.plan.tasks import HANDS, TaskKind
+from adhaero.core.plan.tasks import HANDS, PINNABLE, TaskKind
 from adhaero.core.quantity import show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
@@ -51,8 +51,10 @@ class TaskView:
     lanes: list[str]
     begin_utc: str
     end_utc: str
+    by_hand: bool
     odd: bool
     pinned: bool
+    can_pin: bool
     state: str
     piece_ids: list[int]
     labels: list[str]
@@ -128,6 +130,7 @@ def _view_task(facts: PieceFacts, task: TaskRow, clamps: Sequence[TaskClamps], n
     labels = [piece.label for piece in pieces]
     sets = list(dict.fromkeys(facts.treatments[piece.treatment_id].name for piece in pieces))
     what = sets[0] if len(sets) == 1 else f"{len(sets)} sets"
+    state = _state_of(facts, task, now)
     return TaskView(
         id=task.id,
         kind=task.kind,
@@ -135,9 +138,11 @@ def _view_task(facts: PieceFacts, task: TaskRow, clamps: Sequence[TaskClamps], n
         lanes=_lanes_of(task.kind, clamps),
         begin_utc=task.begin_utc,
         end_utc=task.end_utc,
+        by_hand=task.kind in HANDS,
         odd=bool(task.odd),
         pinned=bool(task.pinned),
-        state=_state_of(facts, task, now),
+        can_pin=task.kind in PINNABLE and state != "done",
+        state=state,
         piece_ids=list(task.pieces),
         labels=labels,
     )

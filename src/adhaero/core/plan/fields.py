@@ -78,12 +78,28 @@ class AnswerKind(StrEnum):
     PASS_FAIL = "pass_fail"
 
 
+ANSWER_WORDS: Final = MappingProxyType(
+    {
+        AnswerKind.COMPARE: "which is stronger",
+        AnswerKind.CURVE: "how it goes with a quantity",
+        AnswerKind.RETENTION: "what wet and weather leave",
+        AnswerKind.TREND: "how it goes over years",
+        AnswerKind.PASS_FAIL: "pass or fail",
+    }
+)
+
+
 class JudgedFor(StrEnum):
     """What a trial judges: the joint as built, the glue alone, or both."""
 
     JOINT = "joint"
     GLUE = "glue"
     BOTH = "both"
+
+
+JUDGED_WORDS: Final = MappingProxyType(
+    {JudgedFor.JOINT: "joint as built", JudgedFor.GLUE: "glue alone", JudgedFor.BOTH: "both"}
+)
 
 
 class Faces(StrEnum):
@@ -101,12 +117,30 @@ class Matched(StrEnum):
     NEIGHBOURS = "neighbours"
 
 
+MATCHED_WORDS: Final = MappingProxyType(
+    {
+        Matched.NOT: "no pairs",
+        Matched.HALVES: "two halves of one bar",
+        Matched.NEIGHBOURS: "neighbours on a board",
+    }
+)
+MATCHED_MEANING: Final = MappingProxyType(
+    {
+        Matched.HALVES: "Each bar is glued in one, double as wide, and ripped into two pieces afterwards: they share "
+        "wood, glue and clamp, and differ only in what comes later. Baselines stand alone.",
+        Matched.NEIGHBOURS: "The two pieces of a pair lie beside each other on the board. Baselines stand alone.",
+    }
+)
+
+
 class StepTurn(StrEnum):
     """Whether work besides the joint comes before or after the glue-up."""
 
     BEFORE = "before"
     AFTER = "after"
 
+
+TURN_WORDS: Final = MappingProxyType({StepTurn.BEFORE: "before glue-up", StepTurn.AFTER: "after it"})
 
 CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
     {

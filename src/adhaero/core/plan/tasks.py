@@ -31,6 +31,9 @@ HANDS = frozenset(
     {TaskKind.GLUE, TaskKind.RELEASE, TaskKind.PUT_IN, TaskKind.TAKE_OUT, TaskKind.MEASURE, TaskKind.BREAK}
 )
 
+# what begins by hand; breaking follows from what it waits for
+PINNABLE = HANDS - {TaskKind.BREAK}
+
 
 @dataclass(frozen=True)
 class Line:

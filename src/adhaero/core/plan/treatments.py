@@ -28,6 +28,13 @@ CONTROLS = {
 }
 
 
+CONTROL_WORDS = {
+    TreatmentKind.SOLID: "solid wood, no joint",
+    TreatmentKind.UNTREATED: "the untreated version",
+    TreatmentKind.STANDARD: "the shop’s standard joint",
+}
+
+
 @dataclass(frozen=True)
 class Varied:
     """One thing that is varied: the keys of its values, and of the values of earlier ones that it goes with.

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
+from types import MappingProxyType
 from typing import Final
 
 LONGEST_LINE = 200
@@ -22,6 +23,15 @@ class DecimalMark(StrEnum):
     AUTO = "auto"
     POINT = "point"
     COMMA = "comma"
+
+
+MARK_WORDS: Final = MappingProxyType(
+    {
+        DecimalMark.AUTO: "a point; a comma is refused",
+        DecimalMark.POINT: "a point; commas group thousands",
+        DecimalMark.COMMA: "a comma; points group thousands",
+    }
+)
 
 
 @dataclass(frozen=True)

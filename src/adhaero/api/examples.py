@@ -1,0 +1,77 @@
+"""An example of each body, for the API's own page: what a small maker of paddles would send.
+
+A test reads each example into its form, and asks that every body has one.
+"""
+
+from types import MappingProxyType
+from typing import Any, Final
+
+_BOARD: Final = {
+    "name": "Ash plank 4",
+    "species": "ash",
+    "length": "2.4 m",
+    "width": "180 mm",
+    "thickness": "27 mm",
+    "moisture": "9",
+    "price": "64",
+}
+_CLAMPS: Final = {"name": "Bar 300", "kind": "screw clamp", "number": "6", "force": "1.2 kN", "force_known": "measured"}
+_RIG: Final = {"name": "Bench press", "url": "/dev/ttyUSB0", "unit": "kgf", "capacity": "500 kgf", "resolution": "0.1"}
+_JUDGEMENT: Final = {"outcome": "broke", "wood_failure": "75", "failure": "wood", "note": "let go from the tip"}
+_PIECES: Final = {"pieces": [11, 12, 13]}
+
+EXAMPLES: Final = MappingProxyType(
+    {
+        "Again": {"only_missing": True},
+        "ArmEntry": {"piece": 11, "rig": 1},
+        "BatchEntry": _PIECES | {"glue": "Casein 2", "shop_temperature": "18 °C", "humidity": "52 %"},
+        "BoardEntry": {"species": "ash", "holds": "8", "count": "3"},
+        "CheckEntry": _PIECES | {"words": "Chamfered alike", "done": True},
+        "Chosen": _PIECES | {"at_utc": "2026-04-13T09:30:00Z"},
+        "ClampsEdit": {"was": _CLAMPS, "now": _CLAMPS | {"number": "8"}},
+        "ClampsEntry": _CLAMPS,
+        "Command": {"command": "PUMP start"},
+        "Conclusion": {"was": "", "text": "Casein is stronger than fish."},
+        "ControlEntry": {"kind": "solid"},
+        "Done": {"done": True},
+        "Edit": {"field": "width", "was": "22 mm", "now": "22.4 mm"},
+        "FactorEntry": {"kind": "glue"},
+        "ForceEntry": _PIECES | {"rig_id": 1},
+        "GlueEntry": {"name": "Casein 2", "family": "casein", "opened_on": "2026-03-30", "lot": "K 11"},
+        "Guesses": {"guesses": [{"treatment_id": 3, "percent": "120"}], "held": "10"},
+        "HandBreak": {"piece": 11, "load": "41.5 kg", "judgement": _JUDGEMENT},
+        "Judgement": _JUDGEMENT,
+        "LeaveOut": {"treatments": [4, 5], "out": True},
+        "LevelEntry": {"value": "Casein 2", "family": "casein"},
+        "PanelEntry": {"level": 7, "reason": "the river froze"},
+        "Pin": {"pinned": True, "begin_utc": "2026-04-13T09:30:00Z"},
+        "PlanEdit": {"field": "pieces_each", "was": "8", "now": "10", "reason": "two boards more"},
+        "PointEntry": {"point": "first_drop", "reason": "it slipped before"},
+        "PrepareEntry": _PIECES | {"done": True},
+        "PutIn": _PIECES | {"kind": "soak", "planned": "24 h", "note": "river water"},
+        "Rewrite": {"was": "", "now": "the heater stood beside it"},
+        "RigEdit": {"was": _RIG, "now": _RIG | {"capacity": "300 kgf"}},
+        "RigEntry": _RIG,
+        "SawnEntry": _PIECES | {"sawn": True},
+        "ShopBoards": {"stock": [1, 2]},
+        "SpacedEntry": {"lowest": "1 h", "highest": "7 d", "count": "5", "spacing": "ratio"},
+        "StarterEntry": {"starter": "which-glue", "question": "Which glue for a shaft that gets wet?"},
+        "StepEntry": _PIECES | {"step": "spread"},
+        "StockBoardEdit": {"was": _BOARD, "now": _BOARD | {"moisture": "8"}},
+        "StockBoardEntry": _BOARD,
+        "SwapEntry": {"other": 12},
+        "Tested": _PIECES | {"state": "wet"},
+        "TimetableEntry": {"odd_hours": False, "give": "10 %", "break_each": "2 min"},
+        "TreatmentEntry": {"treatment_id": 4, "reason": "the wrong bottle"},
+        "TrialEntry": {"question": "Which glue for a shaft that gets wet?", "practice": False},
+        "UnitChoice": {"printed": "kg", "right": "printed"},
+        "Why": {"reason": "it fell off the bench"},
+        "WorkEntry": {"words": "Plane to 18 mm", "turn": "after"},
+    }
+)
+
+
+def show_examples(document: dict[str, Any]) -> None:
+    """Put each example beside the schema of its body."""
+    for name, example in EXAMPLES.items():
+        document["components"]["schemas"][name]["examples"] = [example]
