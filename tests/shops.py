@@ -31,6 +31,11 @@ FIELDS = {
 }
 
 
+def typed_break(piece_id: int, load: str, judgement: Judgement, held: str = "") -> HandBreak:
+    """Return a break as a person types it on the trial's rig."""
+    return HandBreak(piece=piece_id, load=load, judgement=judgement, held=held)
+
+
 @dataclass
 class Clock:
     """What the time is in a test."""
@@ -122,7 +127,7 @@ class Shop:
         waiting = {name: list(values) for name, values in loads.items()}
         for piece in self.pieces:
             break_by_hand(
-                self.file, self.trial, HandBreak(piece.id, waiting[piece.treatment].pop(0), Judgement("broke", "25"))
+                self.file, self.trial, typed_break(piece.id, waiting[piece.treatment].pop(0), Judgement("broke", "25"))
             )
         return self
 

@@ -7,20 +7,20 @@ from starlette.testclient import TestClient
 
 from adhaero.api.app import create_app
 from adhaero.api.door import Door
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.findings import Wishes, view_findings
 from adhaero.bench.compare.view import view_compare
 from adhaero.core.stats.breaks import Estimate
-from tests.shops import ready_shop
+from tests.shops import ready_shop, typed_break
 
 
 def test_every_how_do_we_know_leads_to_a_heading(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for turn, piece in enumerate(shop.pieces):
         face = "100" if turn % 3 == 0 else "10"
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, f"{640 + 13 * turn} N", Judgement("broke", face)))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, f"{640 + 13 * turn} N", Judgement("broke", face)))
     sections = set()
     for estimate in Estimate:
         choice = Choice(estimate, within_boards=False)

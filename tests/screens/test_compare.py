@@ -5,9 +5,9 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
-from tests.shops import Shop
+from tests.shops import Shop, typed_break
 
 BASE = {"planed": (700, 712, 690, 721), "toothed": (600, 613, 590, 620)}
 
@@ -20,7 +20,9 @@ def torn(trial: Shop) -> Shop:
     for piece in trial.pieces:
         turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
         face = "100" if piece.treatment == "planed" and turn in (1, 3) else "0"
-        break_by_hand(trial.file, 1, HandBreak(piece.id, f"{BASE[piece.treatment][turn]} N", Judgement("broke", face)))
+        break_by_hand(
+            trial.file, 1, typed_break(piece.id, f"{BASE[piece.treatment][turn]} N", Judgement("broke", face))
+        )
     return trial
 
 

@@ -7,13 +7,13 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.over import void
 from adhaero.bench.plan import edits
 from adhaero.store.file import utc_now
 from tests.screens.conftest import RunningShop
-from tests.shops import Shop
+from tests.shops import Shop, typed_break
 
 pytestmark = pytest.mark.screen
 
@@ -221,7 +221,7 @@ def test_a_piece_set_aside_in_compare_is_put_back_with_one_click(page: Page, tri
 def test_pieces_that_are_all_bounds_lead_to_no_number(page: Page, trial: Shop) -> None:
     trial.saw().glue().cure()
     for piece in trial.pieces:
-        break_by_hand(trial.file, 1, HandBreak(piece.id, "700 N", Judgement("held")))
+        break_by_hand(trial.file, 1, typed_break(piece.id, "700 N", Judgement("held")))
     page.goto("/trials/1/compare")
     aside = page.get_by_role("complementary")
     expect(aside).to_contain_text("Nothing can be told: all these pieces are bounds.")
@@ -278,7 +278,7 @@ def test_every_screen_can_be_used_by_everyone(page: Page, trial: Shop) -> None:
     half = {name: loads[:2] for name, loads in LOADS.items()}
     for piece in trial.pieces:
         if half[piece.treatment]:
-            break_by_hand(trial.file, 1, HandBreak(piece.id, half[piece.treatment].pop(), Judgement("broke", "50")))
+            break_by_hand(trial.file, 1, typed_break(piece.id, half[piece.treatment].pop(), Judgement("broke", "50")))
     void.void_piece(trial.file, 1, next(p.id for p in trial.pieces if p.state == "ready"), "slid")
     for size in ({"width": 1280, "height": 800}, {"width": 820, "height": 1180}):
         page.set_viewport_size(size)  # type: ignore[arg-type]

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
 from adhaero.api.body import Sent
 from adhaero.api.common import Created, RowId, TrialId
 from adhaero.api.context import Context, Shop, get_context
-from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, typed_load
+from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, stacks, typed_load
 from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
 from adhaero.bench.breaking.hand_break import HandBreak
@@ -18,6 +18,8 @@ from adhaero.bench.breaking.live_rigs import LiveView
 from adhaero.bench.breaking.load_point import PointEntry
 from adhaero.bench.breaking.practice_rig import Command
 from adhaero.bench.breaking.pulls import ArmEntry
+from adhaero.bench.breaking.rig_used import Reading, Weighed
+from adhaero.bench.breaking.stacks import StackEntry
 from adhaero.bench.facts.entry import Why
 from adhaero.core.errors import AdhaeroError
 
@@ -37,9 +39,24 @@ def get_break(shop: Shop, trial_id: TrialId, piece: RowQuery = None) -> breaking
 
 
 @router.get("/api/trials/{trial_id}/typed-load")
-def understand_load(shop: Shop, trial_id: TrialId, typed: Annotated[str, Query(max_length=60)]) -> typed_load.TypedLoad:
-    """Return what is understood of a load as it is being typed."""
-    return typed_load.understand_load(shop.file, trial_id, typed)
+def understand_load(
+    shop: Shop,
+    trial_id: TrialId,
+    typed: Annotated[str, Query(max_length=200)],
+    piece: RowQuery = None,
+    rig: RowQuery = None,
+    no_rig: bool = False,
+    weighed: Weighed = Weighed.FULL,
+) -> typed_load.TypedLoad:
+    """Return what is understood of a load as it is being typed, and what is doubtful about it."""
+    reading = Reading(load=typed, rig=rig, no_rig=no_rig, weighed=weighed)
+    return typed_load.understand_load(shop.file, trial_id, piece, reading)
+
+
+@router.post("/api/trials/{trial_id}/stack")
+def weigh_stack(shop: Shop, trial_id: TrialId, body: Sent[StackEntry]) -> stacks.StackView:
+    """Return what the plates on a hanger put on a piece, and which comes next; nothing is kept."""
+    return stacks.weigh_stack(shop.file, trial_id, body, pulls.find_expected_low(shop.file, trial_id, body.piece))
 
 
 @router.post("/api/trials/{trial_id}/breaks", status_code=201)

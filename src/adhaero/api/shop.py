@@ -9,11 +9,12 @@ from adhaero.api.body import Sent
 from adhaero.api.common import Created, JpegResponse, RowId
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Edit
-from adhaero.bench.shop import air, boards, clamps, glue_figures, glues, hours, photos, rigs, units
+from adhaero.bench.shop import air, boards, clamps, glue_figures, glues, hours, photos, plates, rigs, units
 from adhaero.bench.shop import view as shop_view
 from adhaero.bench.shop.boards import StockBoardEdit, StockBoardEntry
 from adhaero.bench.shop.clamps import ClampsEdit, ClampsEntry
 from adhaero.bench.shop.glues import GlueEntry
+from adhaero.bench.shop.plates import PlateEdit, PlateEntry
 from adhaero.bench.shop.rigs import RigEdit, RigEntry, UnitChoice
 
 router = APIRouter(tags=["shop"])
@@ -138,6 +139,24 @@ def change_clamps(shop: Shop, clamps_id: RowId, body: Sent[ClampsEdit]) -> None:
 def remove_clamps(shop: Shop, clamps_id: RowId) -> None:
     """Take clamps out of the shop."""
     clamps.remove_clamps(shop.file, clamps_id)
+
+
+@router.post("/api/shop/plates", status_code=201)
+def add_plate(shop: Shop, body: Sent[PlateEntry]) -> Created:
+    """Put plates into the shop."""
+    return Created(id=plates.save_plate(shop.file, body))
+
+
+@router.put("/api/shop/plates/{plate_id}", status_code=204)
+def change_plate(shop: Shop, plate_id: RowId, body: Sent[PlateEdit]) -> None:
+    """Change plates of the shop."""
+    plates.save_plate(shop.file, body.now, plate_id, body.was)
+
+
+@router.delete("/api/shop/plates/{plate_id}", status_code=204)
+def remove_plate(shop: Shop, plate_id: RowId) -> None:
+    """Take plates out of the shop."""
+    plates.remove_plate(shop.file, plate_id)
 
 
 @router.post("/api/shop/rigs", status_code=201)

@@ -39,6 +39,16 @@ class FailedIn(StrEnum):
     FIXTURE = "fixture"
 
 
+class PriedWith(StrEnum):
+    """What opened a piece that has no load."""
+
+    UNSAID = ""
+    HAND = "hand"
+    HAMMER = "hammer"
+    LEVER = "lever"
+    JUMP = "jump"
+
+
 class LoadPoint(StrEnum):
     """Where on its trace the load of a pull is read."""
 
@@ -56,6 +66,16 @@ FAILED_IN_WORDS: Final = MappingProxyType(
         FailedIn.WOOD: "the wood",
         FailedIn.BOTH: "both",
         FailedIn.FIXTURE: "the fixture",
+    }
+)
+
+PRIED_WORDS: Final = MappingProxyType(
+    {
+        PriedWith.UNSAID: "not said",
+        PriedWith.HAND: "by hand",
+        PriedWith.HAMMER: "a hammer",
+        PriedWith.LEVER: "a lever",
+        PriedWith.JUMP: "a jump on it",
     }
 )
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.core.pulls import FailedIn, LoadPoint, PullOutcome, PullSource, PullState
+from adhaero.core.pulls import FailedIn, LoadPoint, PriedWith, PullOutcome, PullSource, PullState
 from adhaero.store.rows import amend, fetch_all, fetch_one, insert
 
 
@@ -20,6 +20,8 @@ class Pull:
     flags, flag_codes : JSON lists of the sentences and codes of what looks wrong.
     load_point, load_point_s, load_point_reason : where on its trace the load was read, and why not at the highest.
     load_through : what a typed load was multiplied with and what was added to it; empty where it stands as typed.
+    version_id : the rig's card as it was. resolution_n : the smallest step that the load is known to.
+    hold_s, hold_typed : how long the last load was on until it broke. pried_with : what opened a pried piece.
     """
 
     id: int
@@ -49,6 +51,11 @@ class Pull:
     load_point_s: float | None
     load_point_reason: str
     load_through: str
+    version_id: int | None
+    resolution_n: float | None
+    hold_s: float | None
+    hold_typed: str
+    pried_with: PriedWith
 
 
 class PullChange(TypedDict, total=False):
@@ -76,6 +83,12 @@ class PullChange(TypedDict, total=False):
     load_point: LoadPoint
     load_point_s: float | None
     load_point_reason: str
+    load_typed: str
+    load_through: str
+    held_n: float | None
+    held_typed: str
+    version_id: int | None
+    resolution_n: float | None
 
 
 class NewPull(TypedDict):
@@ -102,6 +115,13 @@ class NewPull(TypedDict):
     wood_failure_pct: NotRequired[float | None]
     failure: NotRequired[FailedIn | None]
     note: NotRequired[str]
+    flags: NotRequired[tuple[str, ...]]
+    flag_codes: NotRequired[tuple[str, ...]]
+    version_id: NotRequired[int | None]
+    resolution_n: NotRequired[float | None]
+    hold_s: NotRequired[float | None]
+    hold_typed: NotRequired[str]
+    pried_with: NotRequired[PriedWith]
 
 
 @dataclass(frozen=True)
@@ -116,7 +136,8 @@ class RawTrace:
 _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
-    " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through"
+    " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
+    " resolution_n, hold_s, hold_typed, pried_with"
     " FROM pull"
 )
 

@@ -19,6 +19,8 @@ def _decoders(row: Hashable) -> dict[str, Callable[[Any], Any]]:
         kind = kinds[0]
         if get_origin(hint) is tuple:
             found[name] = _read_list
+        elif get_origin(hint) is dict:
+            found[name] = json.loads
         elif kind is bool:
             found[name] = bool
         elif isinstance(kind, type) and issubclass(kind, Enum):
@@ -31,9 +33,9 @@ def _read_list(text: str) -> tuple[Any, ...]:
 
 
 def _encode(values: Mapping[str, Any]) -> dict[str, Any]:
-    """Return values as the file keeps them: lists as JSON, members of closed sets as their words."""
+    """Return values as the file keeps them: lists and dicts as JSON, members of closed sets as their words."""
     return {
-        name: json.dumps(value, ensure_ascii=False) if isinstance(value, list | tuple) else value
+        name: json.dumps(value, ensure_ascii=False) if isinstance(value, list | tuple | dict) else value
         for name, value in values.items()
     }
 

@@ -51,6 +51,7 @@ class Trial:
     blade: str
     planer: str
     conclusion: str
+    blind: bool
 
 
 class TrialChange(TypedDict, total=False):
@@ -91,6 +92,7 @@ class TrialChange(TypedDict, total=False):
     blade: str
     planer: str
     conclusion: str
+    blind: bool
 
 
 class NewTrial(TypedDict):
@@ -147,7 +149,7 @@ _TRIAL = (
     "SELECT id, question, guess, guess_utc, judged, answer, joint, fixture, material_a, material_b, grain_a, grain_b,"
     " glue, prep, spread, condition, faces, matched, together, label_scheme, pieces_each, pilot, spares, rig_id, seed,"
     " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id, fence, stop_block, blade, planer,"
-    " conclusion"
+    " conclusion, blind"
     " FROM trial"
 )
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare import findings
 from adhaero.bench.compare.breaks import Choice
@@ -18,7 +18,7 @@ from adhaero.bench.plan import factors, levels
 from adhaero.bench.plan.levels import LevelEntry
 from adhaero.cli import app
 from adhaero.core.errors import StaleEdit
-from tests.shops import Shop, new_shop, ready_shop
+from tests.shops import Shop, new_shop, ready_shop, typed_break
 
 DRY, SOAKED = "kept dry in the shop", "soaked 24 h in cold water"
 BASE = {("planed", DRY): 700.0, ("planed", SOAKED): 350.0, ("toothed", DRY): 690.0, ("toothed", SOAKED): 600.0}
@@ -31,7 +31,7 @@ def broken(shop: Shop, base: dict[tuple[str, ...], float]) -> Shop:
         turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
         key = next(key for key in base if all(value in piece.treatment for value in key))
         load = f"{base[key] * SPREAD[turn % 5]:.0f} N"
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", "25")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, load, Judgement("broke", "25")))
     return shop
 
 
@@ -137,7 +137,7 @@ def test_a_cause_that_was_not_meant_to_vary_is_named(tmp_path: Path) -> None:
     shop.clock.forward(hours=24)
     for turn, piece in enumerate(shop.pieces):
         load = (700 if piece.id in first else 450) * SPREAD[turn % 5]
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, f"{load:.0f} N", Judgement("broke", "25")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, f"{load:.0f} N", Judgement("broke", "25")))
     words = said(find(shop, Choice(within_boards=False)), "causes")
     assert "The clamping round explains as much as the sets do" in words
 
@@ -154,7 +154,7 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
     for piece in shop.pieces:
         turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
         load = f"{times[piece.treatment] * SPREAD[turn]:.0f} N"
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, load, Judgement("broke", "25")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, load, Judgement("broke", "25")))
     (chart,) = find(shop).charts
     assert (chart.shape, chart.x_unit, len(chart.lines[0].dots)) == ("cure", "hours", 20)
     assert "90 % of it after 1." in " ".join(chart.lines[0].said)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare import findings
 from adhaero.bench.compare.breaks import Choice
@@ -26,7 +26,7 @@ from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.stats.breaks import Estimate
 from adhaero.store.plans import insert_factor
-from tests.shops import Shop, new_shop, ready_shop
+from tests.shops import Shop, new_shop, ready_shop, typed_break
 
 SPREAD = (0.97, 1.02, 1.0, 1.03, 0.98, 1.01, 0.96)
 DRY, WET = "kept dry in the shop", "soaked 24 h in cold water"
@@ -50,7 +50,7 @@ def broken(shop: Shop, loads: dict[str, float], torn: dict[str, str] | None = No
         break_by_hand(
             shop.file,
             shop.trial,
-            HandBreak(piece.id, load, Judgement("broke", (torn or {}).get(piece.treatment, "25"))),
+            typed_break(piece.id, load, Judgement("broke", (torn or {}).get(piece.treatment, "25"))),
         )
     return shop
 

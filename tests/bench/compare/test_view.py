@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -23,7 +23,7 @@ from adhaero.cli import app
 from adhaero.core.errors import EntryError
 from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.stats.breaks import Estimate
-from tests.shops import Shop, new_shop, ready_shop
+from tests.shops import Shop, new_shop, ready_shop, typed_break
 
 LOADS = {"planed": ["700 N", "710 N", "690 N", "720 N"], "toothed": ["600 N", "610 N", "590 N", "620 N"]}
 
@@ -59,7 +59,7 @@ def test_a_strength_is_its_load_by_the_formula_and_the_measured_sizes(tmp_path: 
     shop = ready_shop(tmp_path)
     piece = shop.pieces[0]
     measure(shop.file, shop.trial, piece.id, "width_mm", "", "28 mm")
-    break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", Judgement("broke", "25")))
+    break_by_hand(shop.file, shop.trial, typed_break(piece.id, "700 N", Judgement("broke", "25")))
     view = view_compare(shop.file, shop.trial, Choice())
     dot = next(dot for dot in view.dots if dot.piece_id == piece.id)
     # 3·700·120 / (2·28·81): measured width, planned depth
@@ -91,7 +91,7 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
     for turn, piece in enumerate(shop.pieces):
         load = f"{700 + 10 * (turn % 4)} N"
         break_by_hand(
-            shop.file, shop.trial, HandBreak(piece.id, load, Judgement("held" if turn == 0 else "broke", "25"))
+            shop.file, shop.trial, typed_break(piece.id, load, Judgement("held" if turn == 0 else "broke", "25"))
         )
     held = shop.pieces[0]
     view = view_compare(shop.file, shop.trial, Choice(within_boards=False))
@@ -110,7 +110,7 @@ def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_
 def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for piece in shop.pieces:
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", Judgement("broke", "100")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "700 N", Judgement("broke", "100")))
     built = view_compare(shop.file, shop.trial, Choice())
     glue = view_compare(shop.file, shop.trial, Choice(Estimate.GLUELINE))
     assert {dot.judged for dot in built.dots} == {"broke"}
@@ -124,15 +124,15 @@ def test_torn_wood_counts_only_for_the_glue_alone_and_says_what_it_does(tmp_path
 def test_weights_in_steps_leave_a_break_between_two_of_them(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     first, second, third = shop.pieces[:3]
-    break_by_hand(shop.file, shop.trial, HandBreak(first.id, "700 N", Judgement("broke", "0"), held="650 N"))
+    break_by_hand(shop.file, shop.trial, typed_break(first.id, "700 N", Judgement("broke", "0"), held="650 N"))
     for held, outcome, words in (
         ("700 N", "broke", "It held 700 N and broke at 700 N"),
         ("600 N", "held", "goes with a piece that broke"),
     ):
         with pytest.raises(EntryError, match=words):
-            break_by_hand(shop.file, shop.trial, HandBreak(second.id, "700 N", Judgement(outcome, "0"), held=held))
-    break_by_hand(shop.file, shop.trial, HandBreak(second.id, "600 N", Judgement("broke", "0"), held="0"))
-    break_by_hand(shop.file, shop.trial, HandBreak(third.id, "690 N", Judgement("broke", "0")))
+            break_by_hand(shop.file, shop.trial, typed_break(second.id, "700 N", Judgement(outcome, "0"), held=held))
+    break_by_hand(shop.file, shop.trial, typed_break(second.id, "600 N", Judgement("broke", "0"), held="0"))
+    break_by_hand(shop.file, shop.trial, typed_break(third.id, "690 N", Judgement("broke", "0")))
     dots = {dot.label: dot for dot in view_compare(shop.file, shop.trial, Choice()).dots}
     assert dots[first.label].outcome == "step"
     assert dots[first.label].held_strength == pytest.approx((dots[first.label].strength or 0) * 650 / 700)
@@ -147,7 +147,7 @@ def test_what_was_not_as_planned_is_said(tmp_path: Path) -> None:
     odd, void = shop.pieces[0], shop.pieces[1]
     mark_odd(shop.file, shop.trial, odd.id, "gap in the glue line")
     void_piece(shop.file, shop.trial, void.id, "slid")
-    break_by_hand(shop.file, shop.trial, HandBreak(odd.id, "600 N", Judgement("broke", "25")))
+    break_by_hand(shop.file, shop.trial, typed_break(odd.id, "600 N", Judgement("broke", "25")))
     view = view_compare(shop.file, shop.trial, Choice())
     said = "\n".join(view.mind)
     assert f"Looked odd before the break, and counts: {odd.label} (gap in the glue line)." in said

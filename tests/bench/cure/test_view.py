@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
@@ -25,7 +25,7 @@ from adhaero.bench.shop.glues import edit_glue
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import DataError, EntryError, NotThere, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.plan.panels import PanelPlace, number_panels
-from tests.shops import Shop, new_shop
+from tests.shops import Shop, new_shop, typed_break
 
 BROKE = Judgement("broke", "0")
 
@@ -85,7 +85,7 @@ def test_a_stay_longer_than_planned_stands_beside_the_result(shop: Shop) -> None
     shop.clock.forward(hours=30)
     exposures.take_out(shop.file, shop.trial, [one.id])
     for piece in (one, other):
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", BROKE))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "700 N", BROKE))
     mind = view_compare(shop.file, shop.trial, Choice()).mind
     assert f"{one.label} was in water, weather, frost or heat more than a tenth longer or shorter than planned." in mind
     assert f"{other.label} was broken without what the plan sends them through." in mind
@@ -135,7 +135,7 @@ def test_every_piece_must_have_had_its_work_before_the_test(shop: Shop) -> None:
     ]
     checks.tick_check(shop.file, shop.trial, [first.id], "drill the pin hole", done=True)
     for piece in (first, second, third):
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "700 N", BROKE))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "700 N", BROKE))
     shop.clock.forward(minutes=5)
     checks.tick_check(shop.file, shop.trial, [third.id], "drill the pin hole", done=True)
     mind = view_compare(shop.file, shop.trial, Choice()).mind
@@ -233,7 +233,7 @@ def test_two_coats_have_their_wait_before_the_last(tmp_path: Path) -> None:
     clamps.take_clamps_off(shop.file, shop.trial, [one, other])
     shop.clock.forward(hours=24)
     for piece in (one, other):
-        break_by_hand(shop.file, shop.trial, HandBreak(piece, "700 N", BROKE))
+        break_by_hand(shop.file, shop.trial, typed_break(piece, "700 N", BROKE))
     label = next(p.label for p in shop.pieces if p.id == one)
     mind = view_compare(shop.file, shop.trial, Choice()).mind
     assert f"{label} was spread again after another wait than its first coat was to have." in mind

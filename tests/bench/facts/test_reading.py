@@ -7,7 +7,7 @@ from random import Random
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.compare.breaks import Choice
@@ -26,7 +26,7 @@ from adhaero.bench.plan import edits, trials
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.saw import pieces
 from adhaero.core.errors import AdhaeroError
-from tests.shops import Shop, ready_shop
+from tests.shops import Shop, ready_shop, typed_break
 
 
 def compare_with_whole_reading(shop: Shop) -> PieceFacts:
@@ -58,7 +58,7 @@ def do_something(shop: Shop, random: Random) -> None:
         [
             lambda: sizes.measure(shop.file, shop.trial, piece.id, size, was, f"{random.uniform(9, 30):.2f}"),
             lambda: sizes.measure(shop.file, shop.trial, piece.id, size, was, ""),
-            lambda: break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "600 N", Judgement("broke", "25"))),
+            lambda: break_by_hand(shop.file, shop.trial, typed_break(piece.id, "600 N", Judgement("broke", "25"))),
             lambda: retry_pull(shop.file, shop.trial, pulls[-1].id if pulls else 0),
             lambda: exclude_piece(shop.file, shop.trial, piece.id, "split"),
             lambda: mark_odd(shop.file, shop.trial, piece.id, "gap"),

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
@@ -20,7 +20,7 @@ from adhaero.bench.shop.glues import edit_glue
 from adhaero.core.errors import AdhaeroError, EntryError, StaleEdit, StateError
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.gluing import compute_mix
-from tests.shops import Shop, new_shop
+from tests.shops import Shop, new_shop, typed_break
 
 
 @pytest.fixture
@@ -66,7 +66,7 @@ def test_what_lay_open_too_long_is_marked_and_said_beside_the_result(shop: Shop)
     step(shop, "clamped", *range(8))
     shop.cure()
     for one in sheet(shop).pieces:
-        break_by_hand(shop.file, shop.trial, HandBreak(one.id, "70 N", Judgement("broke", "0")))
+        break_by_hand(shop.file, shop.trial, typed_break(one.id, "70 N", Judgement("broke", "0")))
     late = {one.label for one in sheet(shop).pieces[6:]}
     said = next(words for words in view_compare(shop.file, shop.trial, Choice()).mind if "open time" in words)
     assert all(label in said for label in late)
@@ -145,5 +145,5 @@ def test_who_glued_what_was_weighed_and_what_went_otherwise(shop: Shop) -> None:
     run_steps.note_deviation(shop.file, shop.trial, piece.id, "", "slid")
     clamps.put_clamps_on(shop.file, shop.trial, [one.id for one in shop.pieces])
     shop.cure()
-    break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "70 N", Judgement("broke", "0")))
+    break_by_hand(shop.file, shop.trial, typed_break(piece.id, "70 N", Judgement("broke", "0")))
     assert f"Went otherwise, and counts: {piece.label} (slid)." in view_compare(shop.file, shop.trial, Choice()).mind

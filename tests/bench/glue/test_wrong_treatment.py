@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.view import view_compare
@@ -18,7 +18,7 @@ from adhaero.bench.plan.treatments import add_control
 from adhaero.bench.plan.view import view_plan
 from adhaero.core.errors import AdhaeroError, ReasonNeeded
 from adhaero.core.plan.treatments import TreatmentKind
-from tests.shops import Shop, new_shop
+from tests.shops import Shop, new_shop, typed_break
 
 
 @pytest.fixture
@@ -64,7 +64,7 @@ def test_what_slips_cost_the_balance_is_said(shop: Shop) -> None:
 
 def broken(shop: Shop) -> None:
     shop.cure()
-    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[0].id, "70 N", Judgement("broke", "0")))
+    break_by_hand(shop.file, shop.trial, typed_break(shop.pieces[0].id, "70 N", Judgement("broke", "0")))
     move(shop, 0, other(shop))
 
 

@@ -5,10 +5,9 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import keep_pull, retry_pull
-from adhaero.bench.breaking.typed_load import BeyondRig
 from adhaero.bench.breaking.view import view_break
 from adhaero.bench.compare.exclusions import exclude_piece
 from adhaero.bench.cure import sizes
@@ -34,7 +33,7 @@ from adhaero.core.errors import (
     StaleEdit,
     StateError,
 )
-from tests.shops import Shop, add_press, new_shop, press, ready_shop
+from tests.shops import Shop, add_press, new_shop, press, ready_shop, typed_break
 
 BROKE = Judgement("broke", "25")
 
@@ -209,7 +208,11 @@ def test_two_pieces_never_share_a_label(tmp_path: Path) -> None:
         (lambda s: void.void_piece(s.file, s.trial, first(s), " "), EntryError, "No reason is given"),
         (lambda s: sizes.measure(s.file, s.trial, first(s), "colour", "", "1"), EntryError, "not measured here"),
         (lambda s: sizes.measure(s.file, s.trial, first(s), "width_mm", "", "3 mm"), AmbiguousEntry, "another"),
-        (lambda s: break_by_hand(s.file, s.trial, HandBreak(first(s), "1 kN", BROKE)), StateError, "is not glued yet"),
+        (
+            lambda s: break_by_hand(s.file, s.trial, typed_break(first(s), "1 kN", BROKE)),
+            StateError,
+            "is not glued yet",
+        ),
         (lambda s: pieces.mark_sawn(s.file, s.trial, [999]), NotThere, "."),
     ],
 )
@@ -248,7 +251,6 @@ def test_times_of_a_person_are_in_the_past_and_in_order(tmp_path: Path) -> None:
         ("22 mm", BROKE, EntryError, "is a length"),
         ("1,500 N", BROKE, AmbiguousEntry, "two ways"),
         ("2 t", BROKE, AmbiguousEntry, "2000 kgf or 4000 lbf"),
-        ("6 kN", BROKE, BeyondRig, "strongest rig here pulls 5000 N"),
         ("600 kN", BROKE, EntryError, "more than ten times"),
         ("0.6", Judgement("broke", "180"), EntryError, "makes no sense"),
         ("0.6", Judgement("exploded"), EntryError, "is no outcome"),
@@ -261,27 +263,28 @@ def test_a_load_that_cannot_be_is_not_kept(
     shop = ready_shop(tmp_path)
     add_press(shop, "socket://127.0.0.1:1")
     with pytest.raises(kind, match=words):
-        break_by_hand(shop.file, shop.trial, HandBreak(first(shop), load, judgement))
+        break_by_hand(shop.file, shop.trial, typed_break(first(shop), load, judgement))
     assert view_break(shop.file, shop.trial).left == 8
 
 
-def test_a_load_beyond_the_rig_is_kept_on_purpose(tmp_path: Path) -> None:
+def test_a_load_beyond_the_rig_is_asked_about_and_kept(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     add_press(shop, "socket://127.0.0.1:1")
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "6 kN", BROKE, beyond_rig=True))
-    break_by_hand(shop.file, shop.trial, HandBreak(shop.pieces[1].id, "", Judgement("fell_apart")))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "6 kN", BROKE))
+    break_by_hand(shop.file, shop.trial, typed_break(shop.pieces[1].id, "", Judgement("fell_apart")))
     pulls = [*shop.pulls(0), *shop.pulls(1)]
     assert [(pull.load_n, pull.load_typed, pull.outcome) for pull in pulls] == [
         (6000.0, "6 kN", "broke"),
         (0.0, "", "fell_apart"),
     ]
+    assert pulls[0].codes == ("above-rig",)
 
 
 def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
-    pull = break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
+    pull = break_by_hand(shop.file, shop.trial, typed_break(first(shop), "600 N", BROKE))
     for act in (
-        lambda: break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "700 N", BROKE)),
+        lambda: break_by_hand(shop.file, shop.trial, typed_break(first(shop), "700 N", BROKE)),
         lambda: mark_odd(shop.file, shop.trial, first(shop), "gap"),
         lambda: void.void_piece(shop.file, shop.trial, first(shop), "slid"),
         lambda: keep_pull(shop.file, shop.trial, pull, BROKE),
@@ -292,7 +295,7 @@ def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
     retry_pull(shop.file, shop.trial, pull)
     with pytest.raises(StateError):
         amend_judgement(shop.file, shop.trial, pull, BROKE)
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "700 N", BROKE))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "700 N", BROKE))
     pulls = shop.pulls()
     assert [(one.attempt, one.load_n, one.state) for one in pulls] == [(1, 600.0, "retried"), (2, 700.0, "kept")]
 
@@ -301,7 +304,7 @@ def test_setting_aside_says_why(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     with pytest.raises(StateError, match="no result yet"):
         exclude_piece(shop.file, shop.trial, first(shop), "split")
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "600 N", BROKE))
     with pytest.raises(EntryError, match="No reason is given"):
         exclude_piece(shop.file, shop.trial, first(shop), "")
 
@@ -350,7 +353,7 @@ def test_a_settled_plan_is_reopened_only_before_glue(tmp_path: Path) -> None:
 def test_a_rig_with_pulls_stays(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     rig = add_press(shop, "socket://127.0.0.1:1")
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", BROKE))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "600 N", BROKE))
     with shop.file.changing("test", shop.trial, undoable=False) as connection:
         connection.execute("UPDATE pull SET rig_id = :rig", {"rig": rig})
     with pytest.raises(InUse, match="has recorded 1 pulls"):
@@ -373,9 +376,9 @@ def test_every_refusal_says_what_to_do_or_what_was_expected(tmp_path: Path) -> N
 def test_the_pressure_on_a_gauge_is_a_load_by_the_bore_of_its_ram(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     with pytest.raises(EntryError, match="is a pressure, not a load"):
-        break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "3 MPa", BROKE))
+        break_by_hand(shop.file, shop.trial, typed_break(first(shop), "3 MPa", BROKE))
     save_rig(shop.file, press(kind="jack", bore="10 mm", url=""))
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "30 bar", BROKE))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "30 bar", BROKE))
     (pull,) = shop.pulls()
     # 3 N/mm² on π/4 · 10² mm²
     assert pull.load_n == pytest.approx(235.62, abs=0.01)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand, mark_odd
+from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
 from adhaero.bench.breaking.judgement import Judgement, amend_judgement
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.compare.exclusions import exclude_piece, include_piece
@@ -33,7 +33,7 @@ from adhaero.core.errors import InUse, StaleEdit, StateError
 from adhaero.core.plan.treatments import Spacing, TreatmentKind
 from adhaero.store.file import ShopFile
 from adhaero.store.history import TRACED
-from tests.shops import Shop, new_shop, press, ready_shop
+from tests.shops import Shop, new_shop, press, ready_shop, typed_break
 
 
 def everything(file: ShopFile) -> dict[str, list[tuple[object, ...]]]:
@@ -48,7 +48,7 @@ def first(shop: Shop) -> int:
 
 
 def broken(shop: Shop) -> Shop:
-    break_by_hand(shop.file, shop.trial, HandBreak(first(shop), "600 N", Judgement("broke", "25")))
+    break_by_hand(shop.file, shop.trial, typed_break(first(shop), "600 N", Judgement("broke", "25")))
     return shop
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -31,7 +31,7 @@ from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.plan.starters import STARTERS
 from adhaero.core.plan.treatments import Spacing, TreatmentKind
-from tests.shops import Shop, new_shop, press, ready_shop
+from tests.shops import Shop, new_shop, press, ready_shop, typed_break
 
 PLANK = StockBoardEntry("Ash plank", "ash", "1.9 m", "60 mm", "26 mm", "9 %", "quarter", "the old mill", "", "3")
 
@@ -283,7 +283,7 @@ def test_pilot_pieces_are_broken_and_never_in_the_results(shop: Shop) -> None:
     assert len(pilots) == 2
     shop.glue().cure()
     for piece in pilots:
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "900 N", Judgement("broke", "0")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "900 N", Judgement("broke", "0")))
     assert view_compare(shop.file, shop.trial, Choice()).dots == []
     assert "TRY-1" not in export_breaks(shop.file, shop.trial, Choice()).content
     assert view_rack(shop.file, shop.trial).flow[-1].of == 8
@@ -300,9 +300,9 @@ def test_matched_pairs_are_planned_as_pairs(shop: Shop) -> None:
 def test_planning_again_what_is_missing(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     for piece in [one for one in shop.pieces if one.treatment == "planed"]:
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "70 N", Judgement("broke", "0")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "70 N", Judgement("broke", "0")))
     lost = next(one for one in shop.pieces if one.treatment == "toothed")
-    break_by_hand(shop.file, shop.trial, HandBreak(lost.id, "60 N", Judgement("broke", "0")))
+    break_by_hand(shop.file, shop.trial, typed_break(lost.id, "60 N", Judgement("broke", "0")))
     shop.trial = settled.copy_plan(shop.file, shop.trial, only_missing=True)
     assert [(one.name, one.pieces, one.left_out) for one in view(shop).treatments] == [
         ("planed", 0, True),
@@ -425,11 +425,11 @@ def test_a_pried_piece_passes_or_fails_by_its_face(shop: Shop) -> None:
     shop.saw().glue().cure()
     first = shop.pieces[0].id
     with pytest.raises(EntryError, match="A pried piece has no load"):
-        break_by_hand(shop.file, shop.trial, HandBreak(first, "40 kg", Judgement("broke", "100")))
+        break_by_hand(shop.file, shop.trial, typed_break(first, "40 kg", Judgement("broke", "100")))
     with pytest.raises(EntryError, match="torn wood is not judged"):
-        break_by_hand(shop.file, shop.trial, HandBreak(first, "", Judgement("broke", "")))
+        break_by_hand(shop.file, shop.trial, typed_break(first, "", Judgement("broke", "")))
     for number, piece in enumerate(shop.pieces):
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "", Judgement("broke", "100" if number else "50")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "", Judgement("broke", "100" if number else "50")))
     view = view_compare(shop.file, shop.trial, Choice())
     assert view.analysis is None
     assert view.waits == "Prying gives no strength: torn wood on 75 % of the face or more is a pass."

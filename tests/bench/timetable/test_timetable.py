@@ -6,7 +6,7 @@ from pathlib import Path
 import icalendar
 import pytest
 
-from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
+from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.glue import batches, clamps
 from adhaero.bench.glue.batches import BatchEntry
@@ -23,7 +23,7 @@ from adhaero.bench.timetable import view as timetable_view
 from adhaero.bench.timetable.search import Found
 from adhaero.bench.timetable.view import TaskView, TimetableEntry, TimetableView
 from adhaero.core.errors import EntryError, NotThere, StaleEdit, StateError
-from tests.shops import Shop, new_shop
+from tests.shops import Shop, new_shop, typed_break
 
 
 @pytest.fixture
@@ -165,7 +165,7 @@ def test_a_timetable_needs_a_settled_plan_and_something_to_do(tmp_path: Path, sh
     assert view(shop).tasks == []
     shop.saw().glue().cure()
     for piece in shop.pieces:
-        break_by_hand(shop.file, shop.trial, HandBreak(piece.id, "70 N", Judgement("broke", "25")))
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, "70 N", Judgement("broke", "25")))
     with pytest.raises(StateError, match="Nothing is left"):
         search(shop)
 

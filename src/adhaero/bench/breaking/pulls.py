@@ -19,6 +19,7 @@ from adhaero.core.pulls import PullSource, PullState
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import fetch_piece
 from adhaero.store.pulls import amend_pull, insert_pull, list_running
+from adhaero.store.rigs import newest_rig_versions
 
 log = logging.getLogger(__name__)
 
@@ -39,7 +40,7 @@ def arm(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) 
     RigError : it is not reading, not at rest, or records already; the practice rig in a real trial.
     StateError : the piece cannot be loaded.
     """
-    low = _find_expected_low(file, trial_id, piece_id)
+    low = find_expected_low(file, trial_id, piece_id)
     with hub.arming(rig_id) as live:
         setup = _insert_pull(file, hub, live, trial_id, piece_id, low)
         hub.record(live, setup)
@@ -60,6 +61,7 @@ def _insert_pull(
                 "Its numbers stay out of real trials.",
                 "Use it in a practice trial.",
             )
+        version = newest_rig_versions(connection).get(live.rig.id)
         zero = hub.take_zero(live)
         hub.require_unit(live)
         pull_id = insert_pull(
@@ -69,6 +71,8 @@ def _insert_pull(
             source=PullSource.RIG,
             state=PullState.RUNNING,
             rig_id=live.rig.id,
+            version_id=version.id if version else None,
+            resolution_n=live.rig.resolution_n,
             calibration_id=live.calibration_row.id,
             zero_n=zero.load_n,
             zero_noise_n=zero.noise_n,
@@ -90,7 +94,7 @@ def _insert_pull(
         )
 
 
-def _find_expected_low(file: ShopFile, trial_id: int, piece_id: int) -> float | None:
+def find_expected_low(file: ShopFile, trial_id: int, piece_id: int) -> float | None:
     """Return the lower band of the forecast of a piece, N; None without one."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)

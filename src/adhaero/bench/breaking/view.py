@@ -3,30 +3,39 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from heapq import nlargest
 from statistics import fmean
 
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.shop.rig_card import make_card, read_meaning
+from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import Worded, offer
+from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.pulls import (
     FAILED_IN_WORDS,
     JUDGED_WORDS,
     OUTCOME_WORDS,
+    PRIED_WORDS,
     SOFT_WORDS,
     FailedIn,
     LoadPoint,
+    PriedWith,
     PullOutcome,
     PullSource,
     PullState,
 )
 from adhaero.core.quantity import Kind, show
+from adhaero.core.rig.kinds import FORMS as RIGS
+from adhaero.core.rig.kinds import LoadEntry, RigKind
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.stats.so_far import say_place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
+from adhaero.store.rigs import Rig, RigVersion, newest_rig_versions
 
 _TRACE_POINTS = 1200
 
@@ -44,8 +53,14 @@ class PullView:
     load_n: float | None
     load_typed: str
     load_through: str
+    held_n: float | None
     held_typed: str
     strength: float | None
+    rig: str
+    version: int | None
+    resolution_n: float | None
+    hold_typed: str
+    pried: str
     wood_failure_pct: float | None
     failure: FailedIn | None
     failure_words: str
@@ -101,20 +116,78 @@ class TreatmentSoFar:
 
 
 @dataclass(frozen=True)
+class BreakRig:
+    """A rig that the piece can be loaded on, and how its load is entered.
+
+    Attributes
+    ----------
+    entry : how its load is entered where it sends no lines. sends : whether it sends lines.
+    unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
+    empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
+    division_mpa : of a gauge. caution : of its kind. minds : what a person should know of it before a load is read.
+    """
+
+    id: int
+    name: str
+    kind: RigKind
+    entry: LoadEntry
+    sends: bool
+    unit: str
+    version: int | None
+    capacity: str
+    capacity_n: float
+    resolution: str
+    tare: str
+    handle: str
+    bore: str
+    empty_n: float
+    ratio: float
+    arm_piece_mm: float | None
+    arm_hung_mm: float | None
+    balance_mm: float | None
+    caution: str
+    minds: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class LatestBreak:
+    """One of the last breaks: the piece, what came of it in words, N, and when."""
+
+    piece_id: int
+    label: str
+    outcome_words: str
+    load_n: float | None
+    wood_failure_pct: float | None
+    at_utc: str
+
+
+@dataclass(frozen=True)
 class BreakView:
-    """Everything that the Break station shows: the piece at the rig, which is next, and the breaks so far."""
+    """Everything that the Break station shows.
+
+    The piece at the rig, which is next, how many are left, the breaks so far, the rigs with the one that the plan
+    counts on (`rig_id`), what opens a pried piece, and the last breaks of the trial, newest first.
+    """
 
     piece: BreakPiece | None
     next_id: int | None
     left: int
     so_far: list[TreatmentSoFar]
+    rigs: list[BreakRig]
+    rig_id: int | None
+    pried: bool
+    pried_with: list[Worded[PriedWith]]
+    latest: list[LatestBreak]
 
 
 def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
     """Return the piece at the rig: the chosen one, else the next that is ready."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
+        versions = newest_rig_versions(connection)
+        unit = read_units(connection).force
     now = file.clock()
+    pried = FIXTURES[facts.fixture].kind == "none"
     ready = [piece for piece in facts.pieces.values() if facts.state_of(piece, now) is PieceState.READY]
     first = min(ready, key=lambda piece: piece.break_turn, default=None)
     piece = facts.pieces.get(chosen_id, first) if chosen_id is not None else first
@@ -123,7 +196,80 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
         next_id=first.id if first else None,
         left=len(ready),
         so_far=_sets_so_far(facts),
+        rigs=[
+            view_rig(rig, versions.get(rig.id), unit)
+            for rig in sorted(facts.rigs.values(), key=lambda rig: (rig != facts.rig, rig.name.lower()))
+            if (RIGS[rig.kind].entry is LoadEntry.FACE) == pried
+        ],
+        rig_id=_find_rig(facts, pried=pried),
+        pried=pried,
+        pried_with=offer(PRIED_WORDS) if pried else [],
+        latest=_list_latest(facts),
     )
+
+
+def _find_rig(facts: PieceFacts, *, pried: bool) -> int | None:
+    """Return the rig that the plan counts on, else the one of the last break; None where it has to be chosen."""
+    last = max((pull for mine in facts.pulls.values() for pull in mine), key=lambda pull: pull.id, default=None)
+    chosen = facts.rig or (facts.rigs.get(last.rig_id or 0) if last else None)
+    fits = chosen is not None and (RIGS[chosen.kind].entry is LoadEntry.FACE) == pried
+    return chosen.id if chosen is not None and fits else None
+
+
+def view_rig(rig: Rig, version: RigVersion | None, unit: str) -> BreakRig:
+    """Return a rig as a load is entered on it; `unit` is the shop's for loads."""
+    form, card = RIGS[rig.kind], make_card(read_meaning(rig))
+    minds = []
+    if "tare" in form.needs and rig.tare_n is None:
+        thing = "bucket" if rig.kind is RigKind.BUCKET else "hanger"
+        minds.append(
+            f"The {thing} alone is not weighed: its weight is missing from every load. Write it on the rig's card."
+        )
+    if form.entry is LoadEntry.GAUGE:
+        minds.append(
+            f"Pressure is not load: {show(1, Kind.STRESS)} on the ram is {show(card.ram_mm2 or 0, Kind.FORCE)}."
+        )
+    return BreakRig(
+        id=rig.id,
+        name=rig.name,
+        kind=rig.kind,
+        entry=form.entry,
+        sends=bool(rig.url),
+        unit=rig.gauge_unit or unit,
+        version=version.number if version else None,
+        capacity=rig.capacity_typed,
+        capacity_n=rig.capacity_n,
+        resolution=rig.resolution_typed,
+        tare=rig.tare_typed,
+        handle=rig.handle_typed,
+        bore=rig.bore_typed,
+        empty_n=card.empty_n,
+        ratio=card.ratio,
+        arm_piece_mm=rig.arm_piece_mm,
+        arm_hung_mm=rig.arm_hung_mm,
+        balance_mm=rig.balance_mm,
+        caution=form.caution,
+        minds=tuple(minds),
+    )
+
+
+_LATEST = 5
+
+
+def _list_latest(facts: PieceFacts) -> list[LatestBreak]:
+    kept = [(pull, facts.pieces[piece_id]) for piece_id, mine in facts.pulls.items() for pull in mine[-1:]]
+    kept = [(pull, piece) for pull, piece in kept if pull.state is PullState.KEPT]
+    return [
+        LatestBreak(
+            piece.id,
+            piece.label,
+            OUTCOME_WORDS[pull.outcome] if pull.outcome else "",
+            pull.load_n,
+            pull.wood_failure_pct,
+            pull.ended_utc or pull.started_utc,
+        )
+        for pull, piece in nlargest(_LATEST, kept, key=lambda one: one[0].id)
+    ]
 
 
 def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
@@ -176,7 +322,13 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
         load_n=pull.load_n,
         load_typed=pull.load_typed,
         load_through=pull.load_through,
+        held_n=pull.held_n,
         held_typed=pull.held_typed,
+        rig=rig.name if (rig := facts.rigs.get(pull.rig_id or 0)) else "",
+        version=version.number if (version := facts.versions.get(pull.version_id or 0)) else None,
+        resolution_n=pull.resolution_n,
+        hold_typed=pull.hold_typed,
+        pried=PRIED_WORDS[pull.pried_with] if pull.pried_with else "",
         strength=None if pull.load_n is None else facts.strength_of(piece, pull.load_n),
         wood_failure_pct=pull.wood_failure_pct,
         failure=pull.failure,

@@ -307,7 +307,7 @@ def _mind(
     if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
         found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
     if as_typed := [one.label for one in used if _stands_as_typed(facts, one)]:
-        found.append(f"Typed before hanger and lever of the rig were counted, and not changed: {list_some(as_typed)}.")
+        found.append(f"Typed without the hanger and lever of the rig, and not changed: {list_some(as_typed)}.")
     if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(facts, one))]:
         found.append(f"Read elsewhere than at the highest load: {list_some(elsewhere)}.")
     odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
@@ -330,6 +330,7 @@ def _stands_as_typed(facts: PieceFacts, piece: Piece) -> bool:
         counts_more_than_is_typed(facts.rig)
         and result is not None
         and result.source == "hand"
+        and result.rig_id is None
         and bool(result.load_n)
         and not result.load_through
     )

@@ -10,6 +10,7 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.shelf import Shelf
 from adhaero.core.errors import NotThere
 from adhaero.store.connecting import Connection
+from adhaero.store.corrections import list_corrections
 from adhaero.store.history import Mark, find_mark, list_changed_rows
 from adhaero.store.making import list_coats, list_exposures, list_readings, list_ticks
 from adhaero.store.pieces import (
@@ -29,7 +30,7 @@ from adhaero.store.plans import (
     list_treatments,
 )
 from adhaero.store.pulls import Pull, fetch_pull, list_pulls
-from adhaero.store.rigs import list_rigs
+from adhaero.store.rigs import list_rigs, list_trial_versions
 from adhaero.store.trials import fetch_trial, list_quantities
 
 _kept_trials: Shelf[tuple[str, int], tuple[Mark, PieceFacts]] = Shelf(most=16)
@@ -114,6 +115,8 @@ def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] =
         ticks=list_ticks(connection, trial_id),
         steps=tuple(list_steps(connection, trial_id)),
         rigs={rig.id: rig for rig in list_rigs(connection)},
+        versions=list_trial_versions(connection, trial_id),
+        corrections=list_corrections(connection, trial_id),
     )
 
 

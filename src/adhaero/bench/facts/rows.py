@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.core.errors import NotThere
+from adhaero.store.corrections import Correction
 from adhaero.store.making import Coat, Exposure, Reading, Tick
 from adhaero.store.pieces import (
     Batch,
@@ -19,7 +20,7 @@ from adhaero.store.plans import (
     Treatment,
 )
 from adhaero.store.pulls import Pull
-from adhaero.store.rigs import Rig
+from adhaero.store.rigs import Rig, RigVersion
 from adhaero.store.trials import QuantityRow, Trial
 
 
@@ -50,6 +51,8 @@ class Rows:
     ticks: Mapping[int, tuple[Tick, ...]]
     steps: tuple[Step, ...]
     rigs: Mapping[int, Rig]
+    versions: Mapping[int, RigVersion]
+    corrections: Mapping[int, tuple[Correction, ...]]
 
     def piece(self, piece_id: int) -> Piece:
         """Return one piece; raises `NotThere`."""

@@ -1,22 +1,26 @@
 """The cards of rigs: what one is, where its lines come from and how they are read, and its calibration."""
 
-from dataclasses import dataclass
-from typing import Annotated
+from contextlib import suppress
+from dataclasses import dataclass, replace
+from typing import Annotated, Final
 
 from annotated_types import Ge, Le, MaxLen
 
 from adhaero.bench.facts.entry import Entry, Line, Reason, Short
 from adhaero.bench.facts.requirements import require_same_form
+from adhaero.bench.shop.rig_card import list_differences, read_meaning
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import EntryError, InUse, NotThere
-from adhaero.core.fixture import Fixture
+from adhaero.core.fixture import Fixture, compute_gauge_load
 from adhaero.core.form import FormReader, Read
-from adhaero.core.quantity import Bounds, Kind, Quantity, factor, parse_quantity
+from adhaero.core.quantity import Bounds, Kind, Quantity, factor, parse_optional, parse_quantity
 from adhaero.core.rig.addresses import check_address
+from adhaero.core.rig.entry.card import find_ratio, half_division
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
-from adhaero.core.rig.kinds import LoadUnit, Parity, RigKind
+from adhaero.core.rig.kinds import GaugeUnit, LoadEntry, LoadUnit, Parity, RigKind
 from adhaero.core.rig.lines import DecimalMark
+from adhaero.core.units import Units
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.rigs import (
@@ -24,21 +28,27 @@ from adhaero.store.rigs import (
     Rig,
     RigChange,
     amend_rig,
+    amend_rig_version,
     count_rig_pulls,
+    count_version_pulls,
     delete_calibrations,
     delete_rig,
+    delete_rig_rows,
     fetch_rig,
     insert_calibration,
     insert_rig,
+    insert_rig_version,
     list_rig_users,
     list_rigs,
     newest_calibration,
+    newest_rig_versions,
 )
 
 MOST_CAPACITY_N = 1e8
 
 
 _MOST = 1e9
+_RATIO_GIVE: Final = 0.01
 
 
 @dataclass(frozen=True)
@@ -48,6 +58,7 @@ class RigKindView:
     name: RigKind
     words: str
     reading: str
+    entry: LoadEntry
     needs: tuple[str, ...]
     caution: str
 
@@ -58,7 +69,9 @@ class RigEntry(Entry):
 
     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
     are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
-    allowed; `simulated` says that the address on this computer may be the practice rig.
+    allowed; `simulated` says that the address on this computer may be the practice rig. `arm_piece`, `arm_hung` are
+    from the pivot of a lever, which weighs `lever` and balances at `balance`; `handle` is the most that may hang on it.
+    `check` is the weight that is hung on a day of breaking, which may read off by `check_give`.
     """
 
     name: Line
@@ -80,6 +93,15 @@ class RigEntry(Entry):
     stop_bits: Annotated[int, Ge(1), Le(9)] = 1
     far_host: Annotated[str, MaxLen(253)] = ""
     simulated: bool = False
+    gauge_unit: GaugeUnit = GaugeUnit.NONE
+    arm_piece: Short = ""
+    arm_hung: Short = ""
+    lever: Short = ""
+    balance: Short = ""
+    handle: Short = ""
+    guide: Reason = ""
+    check: Short = ""
+    check_give: Short = ""
 
 
 @dataclass(frozen=True)
@@ -90,11 +112,15 @@ class RigView:
     entry: RigEntry
     capacity_n: float
     resolution_n: float
+    version: int
 
 
 def view_rig(connection: Connection, rig: Rig) -> RigView:
     """Return the card of a rig. Reads only."""
-    return RigView(rig.id, _show_rig(connection, rig), rig.capacity_n, rig.resolution_n)
+    version = newest_rig_versions(connection).get(rig.id)
+    return RigView(
+        rig.id, _show_rig(connection, rig), rig.capacity_n, rig.resolution_n, version.number if version else 1
+    )
 
 
 def _show_rig(connection: Connection, rig: Rig) -> RigEntry:
@@ -111,7 +137,7 @@ def _show_rig(connection: Connection, rig: Rig) -> RigEntry:
         factor=f"{calibration.newton_per_unit / factor(Kind.FORCE, rig.unit):.10g}" if calibration else "1",
         kind=rig.kind,
         bore=rig.bore_typed,
-        lever_ratio="" if rig.lever_ratio is None else f"{rig.lever_ratio:g}",
+        lever_ratio="" if rig.lever_ratio is None or rig.arm_hung_mm else f"{rig.lever_ratio:g}",
         tare=rig.tare_typed,
         fixtures=rig.fixtures,
         decimal_mark=rig.decimal_mark,
@@ -120,6 +146,15 @@ def _show_rig(connection: Connection, rig: Rig) -> RigEntry:
         stop_bits=rig.stop_bits,
         far_host=rig.far_host,
         simulated=rig.simulated,
+        gauge_unit=rig.gauge_unit,
+        arm_piece=rig.arm_piece_typed,
+        arm_hung=rig.arm_hung_typed,
+        lever=rig.lever_typed,
+        balance=rig.balance_typed,
+        handle=rig.handle_typed,
+        guide=rig.guide,
+        check=rig.check_typed,
+        check_give=rig.check_give_typed,
     )
 
 
@@ -150,10 +185,11 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             rig = require_rig(connection, rig_id)
             require_same_form(_show_rig(connection, rig), was, rig.name)
         form = FormReader()
-        capacity, resolution = _read_limits(form, connection, entry)
-        mark = form.read(read_choice, DecimalMark, entry.decimal_mark, "decimal_mark", "is not a decimal mark of a rig")
         kind = form.read(_read_kind, connection, entry)
+        capacity, resolution = _read_limits(form, connection, entry, kind.value_or(RigChange()))
+        mark = form.read(read_choice, DecimalMark, entry.decimal_mark, "decimal_mark", "is not a decimal mark of a rig")
         offset, per_unit = form.read(_read_number, entry.offset, "offset"), form.read(_read_factor, entry)
+        truth = form.read(_read_check_weight, connection, entry)
         for check in (_check_name, _check_line):
             form.read(check, connection, entry, rig_id)
         form.finish()
@@ -177,16 +213,34 @@ def save_rig(file: ShopFile, entry: RigEntry, rig_id: int | None = None, was: Ri
             rig_id = insert_rig(connection, **values)
         else:
             amend_rig(connection, require_rig(connection, rig_id).id, **values)
-        amend_rig(connection, rig_id, **kind.value)
+        amend_rig(connection, rig_id, **(kind.value | truth.value))
         _calibrate(file, connection, rig_id, offset.value, per_unit.value)
+        keep_version(file, connection, rig_id)
         return rig_id
 
 
-def _read_limits(form: FormReader, connection: Connection, entry: RigEntry) -> tuple[Read[Quantity], Read[Quantity]]:
-    """Return how much a rig pulls and how fine it reads."""
-    default, bounds = read_units(connection).force, Bounds(highest=MOST_CAPACITY_N)
-    capacity = form.read(parse_quantity, entry.capacity, Kind.FORCE, default, bounds, field="capacity")
-    resolution = form.read(parse_quantity, entry.resolution, Kind.FORCE, default, bounds, field="resolution")
+def keep_version(file: ShopFile, connection: Connection, rig_id: int) -> None:
+    """Write a new version of a rig where its card means something else than the one in use; call inside a change.
+
+    A version that nothing was broken on yet is set up, not used: it takes the new meaning.
+    """
+    meaning = read_meaning(require_rig(connection, rig_id))
+    current = newest_rig_versions(connection).get(rig_id)
+    if current is not None and not list_differences(current.meaning, meaning):
+        return
+    if current is not None and not count_version_pulls(connection, current.id):
+        amend_rig_version(connection, current.id, meaning)
+        return
+    number = current.number + 1 if current else 1
+    insert_rig_version(connection, rig_id=rig_id, number=number, from_utc=file.now(), meaning=meaning)
+
+
+def _read_limits(
+    form: FormReader, connection: Connection, entry: RigEntry, kind: RigChange
+) -> tuple[Read[Quantity], Read[Quantity]]:
+    """Return how much a rig pulls and how fine it reads; of a jack also as its gauge shows them."""
+    capacity = form.read(_read_limit, connection, entry.capacity, "capacity", kind)
+    resolution = form.read(_read_limit, connection, entry.resolution, "resolution", kind)
     if capacity.there and resolution.there and resolution.value.si >= capacity.value.si:
         form.refuse(
             EntryError(
@@ -197,6 +251,35 @@ def _read_limits(form: FormReader, connection: Connection, entry: RigEntry) -> t
             )
         )
     return capacity, resolution
+
+
+def _read_limit(connection: Connection, typed: str, field: str, kind: RigChange) -> Quantity:
+    """Return a load, or for a jack what a pressure makes: all of it at the limit, half a division as its step."""
+    bore_mm = kind.get("bore_mm")
+    if bore_mm is not None:
+        # a number alone stands for the load, unless the gauge has a unit
+        with suppress(EntryError):
+            gauge = kind.get("gauge_unit") or "no unit"
+            pressure = parse_quantity(typed, Kind.STRESS, gauge, Bounds(highest=1000), field=field)
+            make = half_division if field == "resolution" else compute_gauge_load
+            return replace(pressure, si=make(pressure.si, bore_mm))
+    bounds = Bounds(highest=MOST_CAPACITY_N)
+    return parse_quantity(typed, Kind.FORCE, read_units(connection).force, bounds, field=field)
+
+
+def _read_check_weight(connection: Connection, entry: RigEntry) -> RigChange:
+    """Return the weight that is hung on a day of breaking, and by how much it may be off; a hundredth unless said."""
+    unit, bounds = read_units(connection).force, Bounds(highest=MOST_CAPACITY_N)
+    weight = parse_optional(entry.check, Kind.FORCE, unit, bounds, field="check")
+    give = parse_optional(entry.check_give, Kind.FORCE, unit, bounds, field="check_give")
+    if give is not None and weight is None:
+        raise EntryError("There is no check weight.", "A tolerance goes with one.", "Type its weight.", field="check")
+    return RigChange(
+        check_n=weight.si if weight else None,
+        check_typed=weight.typed if weight else "",
+        check_give_n=give.si if give else None,
+        check_give_typed=give.typed if give else "",
+    )
 
 
 def _read_number(typed: str, field: str) -> float:
@@ -258,6 +341,7 @@ def choose_unit(file: ShopFile, rig_id: int, printed: str, right: str) -> None:
         per_unit = calibration.newton_per_unit / factor(Kind.FORCE, rig.unit) * factor(Kind.FORCE, named)
         amend_rig(connection, rig_id, unit=named, prints="")
         _calibrate(file, connection, rig_id, calibration.offset_reading, per_unit)
+        keep_version(file, connection, rig_id)
 
 
 def _as_card_unit(printed: str) -> LoadUnit | None:
@@ -272,24 +356,80 @@ def _read_kind(connection: Connection, entry: RigEntry) -> RigChange:
     kind = read_choice(RigKind, entry.kind, "kind", "is no kind of rig")
     units = read_units(connection)
     needs = RIG_FORMS[kind].needs
-    bore = ratio = tare = None
+    bore = tare = handle = None
     if "bore" in needs:
         bore = parse_quantity(entry.bore, Kind.LENGTH, units.length, Bounds(highest=500), field="bore")
-    if "lever_ratio" in needs:
-        ratio = parse_quantity(entry.lever_ratio, Kind.NUMBER, bounds=Bounds(highest=1000), field="lever_ratio").si
-    if "tare" in needs and entry.tare.strip():
-        tare = parse_quantity(entry.tare, Kind.FORCE, units.force, Bounds(zero_allowed=True, highest=1e5), field="tare")
+    if "tare" in needs:
+        bounds = Bounds(zero_allowed=True, highest=1e5)
+        tare = parse_optional(entry.tare, Kind.FORCE, units.force, bounds, field="tare")
+    if "handle" in needs:
+        handle = parse_optional(entry.handle, Kind.FORCE, units.force, Bounds(highest=1e6), field="handle")
     unknown = set(entry.fixtures.split()) - set(Fixture)
     if unknown:
         raise EntryError(f"“{min(unknown)}” is not a fixture.", f"Choose from {', '.join(Fixture)}.", field="fixtures")
-    return RigChange(
+    card = RigChange(
         kind=kind,
         bore_mm=bore.si if bore else None,
         bore_typed=bore.typed if bore else "",
-        lever_ratio=ratio,
+        gauge_unit=read_choice(GaugeUnit, entry.gauge_unit, "gauge_unit") if "gauge_unit" in needs else GaugeUnit.NONE,
         tare_n=tare.si if tare else None,
         tare_typed=tare.typed if tare else "",
+        handle_n=handle.si if handle else None,
+        handle_typed=handle.typed if handle else "",
+        guide=entry.guide.strip(),
         fixtures=" ".join(sorted(entry.fixtures.split())),
+    )
+    return card | (_read_lever(entry, units) if kind is RigKind.LEVER else _NO_LEVER)
+
+
+_NO_LEVER: Final = RigChange(
+    lever_ratio=None, arm_piece_mm=None, arm_piece_typed="", arm_hung_mm=None, arm_hung_typed="", lever_n=None,
+    lever_typed="", balance_mm=None, balance_typed="",
+)  # fmt: skip
+
+
+def _read_lever(entry: RigEntry, units: Units) -> RigChange:
+    """Return the arms of a lever or its ratio, and what its own weight does. Raises `EntryError`."""
+    bounds = Bounds(highest=1e4)
+    piece = parse_optional(entry.arm_piece, Kind.LENGTH, units.length, bounds, field="arm_piece")
+    hung = parse_optional(entry.arm_hung, Kind.LENGTH, units.length, bounds, field="arm_hung")
+    ratio = parse_optional(entry.lever_ratio, Kind.NUMBER, bounds=Bounds(highest=1000), field="lever_ratio")
+    weight = parse_optional(entry.lever, Kind.FORCE, units.force, Bounds(zero_allowed=True), field="lever")
+    balance = parse_optional(entry.balance, Kind.LENGTH, units.length, bounds, field="balance")
+    if hung is not None and piece is None:
+        raise EntryError("The arm of the piece is missing.", "A lever has two arms, or a ratio.", field="arm_piece")
+    if hung is None and ratio is None:
+        raise EntryError(
+            "The lever has no ratio.",
+            "Both arms from the pivot make one: arm of what hangs ÷ arm of the piece.",
+            "Type the arms, or the ratio.",
+            field="lever_ratio" if piece is None else "arm_hung",
+        )
+    from_arms = find_ratio(hung.si, piece.si) if hung is not None and piece is not None else None
+    if from_arms is not None and ratio is not None and abs(from_arms / ratio.si - 1) > _RATIO_GIVE:
+        raise EntryError(
+            f"The arms make a ratio of {from_arms:.4g}, and {ratio.si:g} is typed.",
+            "They say the same thing.",
+            "Leave the ratio empty, or correct an arm.",
+            field="lever_ratio",
+        )
+    if weight is not None and weight.si and (piece is None or balance is None):
+        raise EntryError(
+            "The lever's weight pulls at its balance point.",
+            "Its moment needs the arm of the piece and where the lever balances.",
+            "Lay the lever over an edge and measure from the pivot.",
+            field="balance" if balance is None else "arm_piece",
+        )
+    return RigChange(
+        lever_ratio=from_arms or (ratio.si if ratio else None),
+        arm_piece_mm=piece.si if piece else None,
+        arm_piece_typed=piece.typed if piece else "",
+        arm_hung_mm=hung.si if hung else None,
+        arm_hung_typed=hung.typed if hung else "",
+        lever_n=weight.si if weight else None,
+        lever_typed=weight.typed if weight else "",
+        balance_mm=balance.si if balance else None,
+        balance_typed=balance.typed if balance else "",
     )
 
 
@@ -334,5 +474,6 @@ def remove_rig(file: ShopFile, rig_id: int) -> None:
         pulls = count_rig_pulls(connection, rig_id)
         if pulls:
             raise InUse(f"{rig.name} has recorded {pulls} pulls.", "A rig with pulls stays, so that they can be read.")
+        delete_rig_rows(connection, rig_id)
         delete_calibrations(connection, rig_id)
         delete_rig(connection, rig_id)

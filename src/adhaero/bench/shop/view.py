@@ -8,6 +8,7 @@ from adhaero.bench.shop.glue_figures import view_figures
 from adhaero.bench.shop.glues import GlueView
 from adhaero.bench.shop.hours import HoursView, view_hours
 from adhaero.bench.shop.past_breaks import read_shop_breaks, say_tested
+from adhaero.bench.shop.plates import PlateView, view_plates
 from adhaero.bench.shop.rigs import RigKindView, RigView, view_rig
 from adhaero.bench.shop.units import UnitsView, read_units
 from adhaero.core.choice import Worded, offer
@@ -17,7 +18,7 @@ from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
-from adhaero.core.rig.kinds import LoadUnit, Parity
+from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity
 from adhaero.core.rig.lines import MARK_WORDS, DecimalMark
 from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit
 from adhaero.core.wood import Rings, list_species
@@ -42,12 +43,14 @@ class ShopView:
     rigs: list[RigView]
     boards: list[StockBoardView]
     clamps: list[ClampsView]
+    plates: list[PlateView]
     families: list[GlueFamily]
     rig_kinds: list[RigKindView]
     clamp_kinds: list[ClampKind]
     fixtures: list[Worded[Fixture]]
     decimal_marks: list[Worded[DecimalMark]]
     load_units: list[LoadUnit]
+    gauge_units: list[GaugeUnit]
     parities: list[Parity]
     rings: list[Rings]
     species: list[str]
@@ -89,15 +92,17 @@ def view_shop(file: ShopFile) -> ShopView:
             rigs=[view_rig(connection, rig) for rig in list_rigs(connection)],
             boards=view_stock_boards(connection),
             clamps=view_clamps(connection),
+            plates=view_plates(connection),
             families=list(GlueFamily),
             rig_kinds=[
-                RigKindView(kind, form.words, form.reading, form.needs, form.caution)
+                RigKindView(kind, form.words, form.reading, form.entry, form.needs, form.caution)
                 for kind, form in RIG_FORMS.items()
             ],
             clamp_kinds=list(ClampKind),
             fixtures=offer({fixture: form.name for fixture, form in FIXTURES.items()}),
             decimal_marks=offer(MARK_WORDS),
             load_units=list(LoadUnit),
+            gauge_units=[unit for unit in GaugeUnit if unit],
             parities=list(Parity),
             rings=list(Rings),
             species=sorted(list_species()),
