@@ -58,17 +58,17 @@ def keep(shop: Shop, at: int = 0, **more: object) -> PullView:
             {"kind": "lever", "lever_ratio": "4", "tare": "1.2 kg"},
             "10 kg",
             439.3,
-            "10 kg + hanger 1.2 kg, × 4 = 439.3 N",
+            "10 kg + hanger 1.2 kg, × 4 = 0.4393 kN",
         ),
-        ({"kind": "lever", "lever_ratio": "2.5"}, "100 N", 250.0, "100 N × 2.5 = 250 N"),
-        (LEVER, "10 kg", 1068.9, "10 kg × 10, + lever 88.26 N = 1069 N"),
-        ({"kind": "weights", "tare": "0.8 kg"}, "20 kg", 203.98, "20 kg + hanger 0.8 kg = 204 N"),
-        ({"kind": "bucket", "tare": "600 g"}, "9.4 kg", 92.18, "9.4 kg = 92.18 N"),
-        ({"kind": "scale"}, "45 kg", 441.3, "45 kg = 441.3 N"),
-        ({"kind": "scale"}, "20 kg + 12.5 kg", 318.7, "20 kg + 12.5 kg = 318.7 N"),
-        (JACK, "120", 11545.4, "120 bar on 35 mm = 11545 N"),
-        (JACK, "1 ksi", 6633.6, "1 ksi on 35 mm = 6634 N"),
-        (JACK, "2.4 kN", 2400.0, "2.4 kN = 2400 N"),
+        ({"kind": "lever", "lever_ratio": "2.5"}, "100 N", 250.0, "100 N × 2.5 = 0.25 kN"),
+        (LEVER, "10 kg", 1068.9, "10 kg × 10, + lever 88.26 N = 1.069 kN"),
+        ({"kind": "weights", "tare": "0.8 kg"}, "20 kg", 203.98, "20 kg + hanger 0.8 kg = 0.204 kN"),
+        ({"kind": "bucket", "tare": "600 g"}, "9.4 kg", 92.18, "9.4 kg = 0.09218 kN"),
+        ({"kind": "scale"}, "45 kg", 441.3, "45 kg = 0.4413 kN"),
+        ({"kind": "scale"}, "20 kg + 12.5 kg", 318.7, "20 kg + 12.5 kg = 0.3187 kN"),
+        (JACK, "120", 11545.4, "120 bar on 35 mm = 11.55 kN"),
+        (JACK, "1 ksi", 6633.6, "1 ksi on 35 mm = 6.634 kN"),
+        (JACK, "2.4 kN", 2400.0, "2.4 kN = 2.4 kN"),
     ],
 )
 def test_what_is_typed_goes_through_the_rig_and_says_so(
@@ -107,7 +107,7 @@ def test_a_bound_and_a_range_are_kept_as_such_and_about_is_known_half_as_well(tm
         pytest.approx(35 * KG),
     )
     assert about.resolution_n == pytest.approx(2 * KG)
-    assert understand(shop, "about 35 kg").words == "about 35 kg = 343.2 N, known to 19.61 N only"
+    assert understand(shop, "about 35 kg").words == "about 35 kg = 0.3432 kN, known to 0.01961 kN only"
 
 
 def test_a_last_weight_that_held_goes_through_the_rig_too(tmp_path: Path) -> None:

@@ -604,6 +604,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Plate
+         * @description Put plates into the shop.
+         */
+        post: operations["add_plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/plates/{plate_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Plate
+         * @description Change plates of the shop.
+         */
+        put: operations["change_plate"];
+        post?: never;
+        /**
+         * Remove Plate
+         * @description Take plates out of the shop.
+         */
+        delete: operations["remove_plate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/rigs": {
         parameters: {
             query?: never;
@@ -1797,11 +1841,31 @@ export interface paths {
         };
         /**
          * Understand Load
-         * @description Return what is understood of a load as it is being typed.
+         * @description Return what is understood of a load as it is being typed, and what is doubtful about it.
          */
         get: operations["understand_load"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weigh Stack
+         * @description Return what the plates on a hanger put on a piece, and which comes next; nothing is kept.
+         */
+        post: operations["weigh_stack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2844,8 +2908,63 @@ export interface components {
             can: components["schemas"]["Act"][];
         };
         /**
+         * BreakRig
+         * @description A rig that the piece can be loaded on, and how its load is entered.
+         *
+         *     Attributes
+         *     ----------
+         *     entry : how its load is entered where it sends no lines. sends : whether it sends lines.
+         *     unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
+         *     empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
+         *     gauge : of a jack. caution : of its kind. minds : what a person should know of it before a load is read.
+         */
+        BreakRig: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            kind: components["schemas"]["RigKind"];
+            entry: components["schemas"]["LoadEntry"];
+            /** Sends */
+            sends: boolean;
+            /** Unit */
+            unit: string;
+            /** Version */
+            version: number | null;
+            /** Capacity */
+            capacity: string;
+            /** Capacity N */
+            capacity_n: number;
+            /** Resolution */
+            resolution: string;
+            /** Tare */
+            tare: string;
+            /** Handle */
+            handle: string;
+            /** Bore */
+            bore: string;
+            /** Empty N */
+            empty_n: number;
+            /** Ratio */
+            ratio: number;
+            /** Arm Piece Mm */
+            arm_piece_mm: number | null;
+            /** Arm Hung Mm */
+            arm_hung_mm: number | null;
+            /** Balance Mm */
+            balance_mm: number | null;
+            gauge: components["schemas"]["Gauge"] | null;
+            /** Caution */
+            caution: string;
+            /** Minds */
+            minds: string[];
+        };
+        /**
          * BreakView
-         * @description Everything that the Break station shows: the piece at the rig, which is next, and the breaks so far.
+         * @description Everything that the Break station shows.
+         *
+         *     The piece at the rig, which is next, how many are left, the breaks so far, the rigs with the one that the plan
+         *     counts on (`rig_id`), what opens a pried piece, and the last breaks of the trial, newest first.
          */
         BreakView: {
             piece: components["schemas"]["BreakPiece"] | null;
@@ -2855,6 +2974,16 @@ export interface components {
             left: number;
             /** So Far */
             so_far: components["schemas"]["TreatmentSoFar"][];
+            /** Rigs */
+            rigs: components["schemas"]["BreakRig"][];
+            /** Rig Id */
+            rig_id: number | null;
+            /** Pried */
+            pried: boolean;
+            /** Pried With */
+            pried_with: components["schemas"]["Worded_PriedWith_"][];
+            /** Latest */
+            latest: components["schemas"]["LatestBreak"][];
         };
         /**
          * Caution
@@ -3489,6 +3618,25 @@ export interface components {
             attempts: number;
         };
         /**
+         * DoubtCode
+         * @description Why a load is asked about.
+         * @enum {string}
+         */
+        DoubtCode: "slip" | "above-rig" | "at-limit" | "step" | "plates";
+        /**
+         * DoubtView
+         * @description Why a load is asked about; `answers` are what it would be typed as then, `holds` where it may have held.
+         */
+        DoubtView: {
+            code: components["schemas"]["DoubtCode"];
+            /** Words */
+            words: string;
+            /** Answers */
+            answers: string[];
+            /** Holds */
+            holds: boolean;
+        };
+        /**
          * Edit
          * @description One field: what it held when it was shown, and what it shall hold.
          * @example {
@@ -3819,6 +3967,25 @@ export interface components {
             label: string;
         };
         /**
+         * Gauge
+         * @description The gauge of a jack: its unit, where its scale ends, its divisions, and the load of one unit, N.
+         */
+        Gauge: {
+            unit: components["schemas"]["GaugeUnit"];
+            /** Most */
+            most: number;
+            /** Division */
+            division: number;
+            /** Newton Per Unit */
+            newton_per_unit: number;
+        };
+        /**
+         * GaugeUnit
+         * @description The unit of the gauge of a jack; empty for a rig without one.
+         * @enum {string}
+         */
+        GaugeUnit: "" | "bar" | "psi" | "MPa" | "kPa";
+        /**
          * GlueEntry
          * @description A glue as typed.
          * @example {
@@ -4000,9 +4167,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     load : the peak in any unit; empty for a pried piece, or one that fell apart before it was loaded.
-         *     held : the last load that held, where weights went up in steps; empty where the load rose evenly.
-         *     beyond_rig : keep a load above the shop's strongest rig on purpose.
+         *     hold : how long the last load was on until it broke. pried_with : what opened a piece that has no load.
+         *     at_utc : when it broke, if not now. again : keep this loading as a try; the piece is loaded once more.
          * @example {
          *       "piece": 11,
          *       "load": "41.5 kg",
@@ -4015,21 +4181,49 @@ export interface components {
          *     }
          */
         HandBreak: {
-            /** Piece */
-            piece: number;
-            /** Load */
+            /**
+             * Load
+             * @default
+             */
             load: string;
-            judgement: components["schemas"]["Judgement"];
             /**
              * Held
              * @default
              */
             held: string;
+            /** Rig */
+            rig?: number | null;
             /**
-             * Beyond Rig
+             * No Rig
              * @default false
              */
-            beyond_rig: boolean;
+            no_rig: boolean;
+            /** Version */
+            version?: number | null;
+            /** @default full */
+            weighed: components["schemas"]["Weighed"];
+            /**
+             * Stacks
+             * @default []
+             */
+            stacks: number[][];
+            /** Piece */
+            piece: number;
+            judgement: components["schemas"]["Judgement"];
+            /**
+             * Hold
+             * @default
+             */
+            hold: string;
+            /** @default  */
+            pried_with: components["schemas"]["PriedWith"];
+            /** At Utc */
+            at_utc?: string | null;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /**
          * Hold
@@ -4135,6 +4329,24 @@ export interface components {
             words: string;
             /** Places */
             places: number;
+        };
+        /**
+         * LatestBreak
+         * @description One of the last breaks: the piece, what came of it in words, N, and when.
+         */
+        LatestBreak: {
+            /** Piece Id */
+            piece_id: number;
+            /** Label */
+            label: string;
+            /** Outcome Words */
+            outcome_words: string;
+            /** Load N */
+            load_n: number | null;
+            /** Wood Failure Pct */
+            wood_failure_pct: number | null;
+            /** At Utc */
+            at_utc: string;
         };
         /**
          * LeaveOut
@@ -4314,6 +4526,12 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * LoadEntry
+         * @description How the load of a rig without a cable is entered: as it is read.
+         * @enum {string}
+         */
+        LoadEntry: "peak" | "plates" | "bucket" | "gauge" | "lever" | "face";
         /**
          * LoadPoint
          * @description Where on its trace the load of a pull is read.
@@ -4896,6 +5114,49 @@ export interface components {
             planned_s: number | null;
         };
         /**
+         * PlateEdit
+         * @description Plates as they were shown, and as they shall be.
+         * @example {
+         *       "was": {
+         *         "weight": "10 kg",
+         *         "number": "4"
+         *       },
+         *       "now": {
+         *         "weight": "10 kg",
+         *         "number": "6"
+         *       }
+         *     }
+         */
+        PlateEdit: {
+            was: components["schemas"]["PlateEntry"];
+            now: components["schemas"]["PlateEntry"];
+        };
+        /**
+         * PlateEntry
+         * @description Plates of one weight as typed, and how many there are.
+         * @example {
+         *       "weight": "10 kg",
+         *       "number": "4"
+         *     }
+         */
+        PlateEntry: {
+            /** Weight */
+            weight: string;
+            /** Number */
+            number: string;
+        };
+        /**
+         * PlateView
+         * @description Plates in the shop: their form, and what one weighs, N.
+         */
+        PlateView: {
+            /** Id */
+            id: number;
+            entry: components["schemas"]["PlateEntry"];
+            /** Weight N */
+            weight_n: number;
+        };
+        /**
          * PointEntry
          * @description Where the load is to be read, and why; `at_s` is the time of a point on the trace.
          * @example {
@@ -4944,6 +5205,12 @@ export interface components {
              */
             done: boolean;
         };
+        /**
+         * PriedWith
+         * @description What opened a piece that has no load.
+         * @enum {string}
+         */
+        PriedWith: "" | "hand" | "hammer" | "lever" | "jump";
         /**
          * Problem
          * @description A problem: what was understood, what was expected, what to do, and where; `faults` field by field of a form.
@@ -5058,10 +5325,22 @@ export interface components {
             load_typed: string;
             /** Load Through */
             load_through: string;
+            /** Held N */
+            held_n: number | null;
             /** Held Typed */
             held_typed: string;
             /** Strength */
             strength: number | null;
+            /** Rig */
+            rig: string;
+            /** Version */
+            version: number | null;
+            /** Resolution N */
+            resolution_n: number | null;
+            /** Hold Typed */
+            hold_typed: string;
+            /** Pried */
+            pried: string;
             /** Wood Failure Pct */
             wood_failure_pct: number | null;
             failure: components["schemas"]["FailedIn"] | null;
@@ -5321,7 +5600,9 @@ export interface components {
          *
          *     `unit` is that of its lines; `offset` is what it shows with nothing on it, and `factor` by how much its readings
          *     are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
-         *     allowed; `simulated` says that the address on this computer may be the practice rig.
+         *     allowed; `simulated` says that the address on this computer may be the practice rig. `arm_piece`, `arm_hung` are
+         *     from the pivot of a lever, which weighs `lever` and balances at `balance`; `handle` is the most that may hang on it.
+         *     `check` is the weight that is hung on a day of breaking, which may read off by `check_give`.
          * @example {
          *       "name": "Bench press",
          *       "url": "/dev/ttyUSB0",
@@ -5401,6 +5682,48 @@ export interface components {
              * @default false
              */
             simulated: boolean;
+            /** @default  */
+            gauge_unit: components["schemas"]["GaugeUnit"];
+            /**
+             * Arm Piece
+             * @default
+             */
+            arm_piece: string;
+            /**
+             * Arm Hung
+             * @default
+             */
+            arm_hung: string;
+            /**
+             * Lever
+             * @default
+             */
+            lever: string;
+            /**
+             * Balance
+             * @default
+             */
+            balance: string;
+            /**
+             * Handle
+             * @default
+             */
+            handle: string;
+            /**
+             * Guide
+             * @default
+             */
+            guide: string;
+            /**
+             * Check
+             * @default
+             */
+            check: string;
+            /**
+             * Check Give
+             * @default
+             */
+            check_give: string;
         };
         /**
          * RigKind
@@ -5418,6 +5741,7 @@ export interface components {
             words: string;
             /** Reading */
             reading: string;
+            entry: components["schemas"]["LoadEntry"];
             /** Needs */
             needs: string[];
             /** Caution */
@@ -5452,6 +5776,8 @@ export interface components {
             capacity_n: number;
             /** Resolution N */
             resolution_n: number;
+            /** Version */
+            version: number;
         };
         /**
          * Rings
@@ -5651,6 +5977,8 @@ export interface components {
             boards: components["schemas"]["StockBoardView"][];
             /** Clamps */
             clamps: components["schemas"]["ClampsView"][];
+            /** Plates */
+            plates: components["schemas"]["PlateView"][];
             /** Families */
             families: components["schemas"]["GlueFamily"][];
             /** Rig Kinds */
@@ -5663,6 +5991,8 @@ export interface components {
             decimal_marks: components["schemas"]["Worded_DecimalMark_"][];
             /** Load Units */
             load_units: components["schemas"]["LoadUnit"][];
+            /** Gauge Units */
+            gauge_units: components["schemas"]["GaugeUnit"][];
             /** Parities */
             parities: components["schemas"]["Parity"][];
             /** Rings */
@@ -5722,6 +6052,43 @@ export interface components {
          * @enum {string}
          */
         Spacing: "even" | "ratio";
+        /**
+         * StackEntry
+         * @description Plates on the hanger of a rig, by their ids.
+         * @example {
+         *       "piece": 11,
+         *       "plates": [
+         *         1,
+         *         1,
+         *         3
+         *       ],
+         *       "rig": 2
+         *     }
+         */
+        StackEntry: {
+            /** Piece */
+            piece: number;
+            /** Plates */
+            plates: number[];
+            /** Rig */
+            rig?: number | null;
+        };
+        /**
+         * StackView
+         * @description What hangs now: the load on the piece, N and in words, the plate to put on next, and what each would lead to.
+         */
+        StackView: {
+            /** Load N */
+            load_n: number;
+            /** Words */
+            words: string;
+            /** Next Plate */
+            next_plate: number | null;
+            /** Beyond */
+            beyond: {
+                [key: string]: string;
+            };
+        };
         /**
          * Standing
          * @description How a claim stands.
@@ -6314,6 +6681,8 @@ export interface components {
             planer: string;
             /** Conclusion */
             conclusion: string;
+            /** Blind */
+            blind: boolean;
         };
         /**
          * TrialEntry
@@ -6349,17 +6718,36 @@ export interface components {
         };
         /**
          * TypedLoad
-         * @description A load as a person read it off: N, as typed, what it was multiplied with and added to, and all of it in words.
+         * @description A load as a person read it off.
+         *
+         *     Attributes
+         *     ----------
+         *     load_n, held_n : on the piece, N; `held_n` is the lower end where it broke between two loads, else None.
+         *     at_least : it held this and did not break. typed, held_typed : as typed. through : what it was multiplied with and
+         *     added to. words : all of it in words. resolution_n : the smallest step that it is known to, N.
          */
         TypedLoad: {
             /** Load N */
             load_n: number;
+            /** Held N */
+            held_n: number | null;
+            /** At Least */
+            at_least: boolean;
             /** Typed */
             typed: string;
+            /** Held Typed */
+            held_typed: string;
             /** Through */
             through: string;
             /** Words */
             words: string;
+            /** Resolution N */
+            resolution_n: number | null;
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts: components["schemas"]["DoubtView"][];
         };
         /**
          * UnitChoice
@@ -6450,6 +6838,12 @@ export interface components {
             ];
         };
         /**
+         * Weighed
+         * @description How what is in a bucket is known: the bucket weighed with it, or water poured in on top of its own weight.
+         * @enum {string}
+         */
+        Weighed: "full" | "inside";
+        /**
          * Why
          * @description A reason.
          * @example {
@@ -6520,6 +6914,15 @@ export interface components {
          */
         Worded_Matched_: {
             key: components["schemas"]["Matched"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_PriedWith_: {
+            key: components["schemas"]["PriedWith"];
             /** Words */
             words: string;
         };
@@ -7604,6 +8007,101 @@ export interface operations {
             header?: never;
             path: {
                 clamps_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: number;
             };
             cookie?: never;
         };
@@ -9762,6 +10260,10 @@ export interface operations {
         parameters: {
             query: {
                 typed: string;
+                piece?: number | null;
+                rig?: number | null;
+                no_rig?: boolean;
+                weighed?: components["schemas"]["Weighed"];
             };
             header?: never;
             path: {
@@ -9778,6 +10280,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TypedLoad"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_stack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StackEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StackView"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -14,7 +14,7 @@ import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";
 import { HandBreak } from "./HandBreak";
-import { EMPTY_JUDGEMENT, JudgeFace, type Judgement, QUARTERS, toBody } from "./JudgeFace";
+import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./JudgeFace";
 import { KeptTrace } from "./KeptTrace";
 import { PracticePanel } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
@@ -23,21 +23,26 @@ import { useLive } from "./useLive";
 
 type Piece = Schemas["BreakPiece"];
 
+const NO_RIG = "none";
+const typedOn = (rig: Schemas["BreakRig"]) => `${rig.id} typed`;
+
 export function BreakPage() {
   const { id, rack, selected, select } = useTrial();
   const view = useBreak(id, selected);
   const shop = useShop().data;
   const act = useAct(id);
-  const [rigChoice, setRigChoice] = useState(() => localStorage.getItem("rig") ?? "");
+  const [taken, setTaken] = useState<{ piece: number; rig: string } | null>(null);
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
-  // a pried piece has no load: its broken face decides
-  const rigs = rack.strength_kind === "none" ? [] : (shop?.rigs ?? []);
-  const rig =
-    rigChoice === "hand" ? undefined : (rigs.find((one) => String(one.id) === rigChoice) ?? rigs[0]);
-  const { live, feed, version } = useLive(rig?.id ?? null);
   const piece = view.data?.piece ?? undefined;
+  const rigs = view.data?.rigs ?? [];
+  // the rig is the plan's; another one is taken for one piece
+  const choice = taken && taken.piece === piece?.id ? taken.rig : String(view.data?.rig_id ?? NO_RIG);
+  const rig = rigs.find((one) => choice === String(one.id) || choice === typedOn(one));
+  const rigView = shop?.rigs.find((one) => one.id === rig?.id);
+  const streamed = rig?.sends && choice === String(rig.id) ? rigView : undefined;
+  const { live, feed, version } = useLive(streamed?.id ?? null);
   const last = piece?.pulls.at(-1);
 
   const stopped = last?.state === "stopped" ? last : undefined;
@@ -45,7 +50,7 @@ export function BreakPage() {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new pull begins with an unjudged face
   useEffect(
-    () => setJudgement({ ...EMPTY_JUDGEMENT, outcome: (last?.outcome as Judgement["outcome"]) ?? "" }),
+    () => setJudgement({ ...EMPTY_JUDGEMENT, outcome: last?.outcome ?? "" }),
     [piece?.id, last?.id, last?.outcome],
   );
 
@@ -61,17 +66,9 @@ export function BreakPage() {
       await exclude(id, piece.id, reason);
     });
   };
-  const torn = (quarters: number) =>
-    stopped && setJudgement({ ...judgement, torn: QUARTERS[quarters] ?? "" });
   useKeys({
-    ...Object.fromEntries(
-      ["no torn wood", "a quarter torn", "half torn", "three quarters torn", "all torn wood"].map(
-        (words, quarters) => [String(quarters), { words, press: () => torn(quarters) }],
-      ),
-    ),
+    ...(stopped && piece ? faceKeys(judgement, piece, setJudgement) : {}),
     Enter: { words: "keep the break, go to the next piece", press: () => void keep() },
-    B: { words: "it broke", press: () => stopped && setJudgement({ ...judgement, outcome: "broke" }) },
-    H: { words: "it held", press: () => stopped && setJudgement({ ...judgement, outcome: "held" }) },
     R: { words: "try again: load the same piece once more", press: () => void retry() },
     X: { words: "set aside with a reason", press: () => piece && (stopped || kept) && setAsking("aside") },
     O: {
@@ -81,6 +78,31 @@ export function BreakPage() {
   });
 
   if (!view.data) return <Station aside={null}>Opening …</Station>;
+  const head = piece && (
+    <>
+      {!stopped && !kept && !view.data.pried && (
+        <div className="w-72">
+          <Pick
+            label="The load comes from"
+            value={choice}
+            options={[
+              ...rigs.flatMap((one) => [
+                [String(one.id), one.name] as const,
+                ...(one.sends ? [[typedOn(one), `${one.name}, typed by hand`] as const] : []),
+              ]),
+              [NO_RIG, "no rig of the shop: as it is typed"],
+            ]}
+            onChange={(now) => setTaken({ piece: piece.id, rig: now })}
+          />
+        </div>
+      )}
+      <OddMark
+        piece={piece}
+        onMark={() => setAsking("odd")}
+        onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
+      />
+    </>
+  );
   return (
     <Station
       aside={
@@ -91,7 +113,7 @@ export function BreakPage() {
             peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
             place={live?.pull?.place || piece?.place || ""}
           />
-          {rig && live?.practice && piece && <PracticePanel rigId={rig.id} pieceId={piece.id} />}
+          {streamed && live?.practice && piece && <PracticePanel rigId={streamed.id} pieceId={piece.id} />}
         </>
       }
     >
@@ -110,29 +132,9 @@ export function BreakPage() {
         )}
         {piece && (
           <>
-            <div className="mt-3 flex flex-wrap items-end gap-3 border-t rule pt-3">
-              {!stopped && rack.strength_kind !== "none" && (
-                <div className="w-64">
-                  <Pick
-                    label="The load comes from"
-                    value={rig ? String(rig.id) : "hand"}
-                    options={[
-                      ...rigs.map((one) => [String(one.id), one.entry.name] as const),
-                      ["hand", "my hand: I type the peak"],
-                    ]}
-                    onChange={(choice) => {
-                      localStorage.setItem("rig", choice);
-                      setRigChoice(choice);
-                    }}
-                  />
-                </div>
-              )}
-              <OddMark
-                piece={piece}
-                onMark={() => setAsking("odd")}
-                onClear={() => void act.run(() => markOdd(id, piece.id, ""))}
-              />
-            </div>
+            {(kept || streamed) && (
+              <div className="mt-2 flex flex-wrap items-end gap-3 border-t rule pt-2">{head}</div>
+            )}
             {kept ? (
               <KeptBreak
                 piece={piece}
@@ -143,10 +145,17 @@ export function BreakPage() {
                 onNext={() => select(null)}
                 onRetry={retry}
               />
-            ) : rig ? (
-              <RigPanel rig={rig} piece={piece} live={live} feed={feed} version={version} pull={last} />
+            ) : streamed ? (
+              <RigPanel rig={streamed} piece={piece} live={live} feed={feed} version={version} pull={last} />
             ) : (
-              <HandBreak key={piece.id} piece={piece} onKept={() => select(null)} />
+              <HandBreak
+                key={`${piece.id} ${choice}`}
+                view={view.data}
+                piece={piece}
+                rig={rig}
+                head={head}
+                onKept={() => select(null)}
+              />
             )}
             {stopped && (
               <JudgeFace value={judgement} piece={piece} onChange={setJudgement}>
@@ -175,8 +184,9 @@ export function BreakPage() {
         )}
       </div>
       <p className="pencil mt-5 border-t rule pt-3">
-        Eyes covered, shield down: pieces fly. Nothing of you under a hanging weight or in line with a chain.
-        A press keeps pushing after the crack: hands off until it is released.
+        Eyes covered, shield down: pieces fly.{" "}
+        {rig?.caution ?? "Nothing of you under a hanging weight or in line with a chain."} The rig's makers'
+        instructions come before anything here.
       </p>
       {asking === "odd" && piece && (
         <Ask
@@ -288,9 +298,18 @@ function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: 
           ? ` (typed: ${pull.load_typed}${pull.load_through ? ` ${pull.load_through}` : ""})`
           : ""}
         {pull.load_point_reason ? ` (not at the highest: ${pull.load_point_reason})` : ""}
-        {pull.held_typed ? `, held ${pull.held_typed} before` : ""},{" "}
+        {pull.held_n !== null && `, held ${show(pull.held_n, force)} before`}
+        {pull.hold_typed && `, after ${pull.hold_typed}`}
+        {pull.pried && ` (opened with: ${pull.pried})`},{" "}
         <strong>{show(pull.strength, strength(rack.strength_kind))}</strong>
       </p>
+      {pull.rig && (
+        <p className="pencil">
+          on {pull.rig}
+          {pull.version !== null && `, version ${pull.version} of its card`}
+          {pull.resolution_n !== null && `, known to ${show(pull.resolution_n, force)}`}
+        </p>
+      )}
       <p>
         {pull.wood_failure_pct === null
           ? "torn wood not judged"

@@ -1,9 +1,11 @@
 // So what, while breaking: this break against its set, and every set so far.
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
 import { convert, digits } from "../ui/format";
 import { INK } from "../ui/ink";
+import { canSpeak, doesSpeak, setSpeaks } from "./speech";
 
 interface Props {
   view: Schemas["BreakView"];
@@ -13,7 +15,81 @@ interface Props {
   place: string;
 }
 
-export function BreakSoWhat({ view, piece, peakMpa, place }: Props) {
+export function BreakSoWhat(props: Props) {
+  const [shown, setShown] = useState(() => localStorage.getItem(SHOWN) === "1");
+  return (
+    <>
+      <Latest view={props.view} />
+      <label className="flex min-h-[44px] items-center gap-2 border-t rule pt-2">
+        <input
+          type="checkbox"
+          className="size-5 accent-layout"
+          checked={shown}
+          onChange={(event) => {
+            localStorage.setItem(SHOWN, event.target.checked ? "1" : "0");
+            setShown(event.target.checked);
+          }}
+        />
+        Show the sets so far: they tempt
+      </label>
+      {shown && <SetsSoFar {...props} />}
+      {canSpeak() && <Voice />}
+    </>
+  );
+}
+
+const SHOWN = "sets so far";
+
+/** The last breaks, newest first; the newest can be taken back at once. */
+function Latest({ view }: { view: Schemas["BreakView"] }) {
+  const { select, undo } = useTrial();
+  const { force, show } = useUnits();
+  if (view.latest.length === 0) return <p className="pencil">The last breaks will stand here.</p>;
+  return (
+    <section aria-label="The last breaks">
+      <h3 className="text-base">The last breaks</h3>
+      <ol>
+        {view.latest.map((one, index) => (
+          <li key={one.piece_id} className="flex min-h-[40px] flex-wrap items-baseline gap-x-2 border-b rule">
+            <button type="button" className="link mono" onClick={() => select(one.piece_id)}>
+              {one.label}
+            </button>
+            <span className="grow">
+              {one.outcome_words} {one.load_n !== null && <strong>{show(one.load_n, force)}</strong>}
+              {one.wood_failure_pct !== null && `, ${digits(one.wood_failure_pct)} % torn`}
+            </span>
+            {index === 0 && (
+              <button type="button" className="link" onClick={undo}>
+                undo <span className="pencil">U</span>
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** Whether the browser's voice repeats each load and names the next piece. */
+function Voice() {
+  const [on, setOn] = useState(doesSpeak);
+  return (
+    <label className="flex min-h-[44px] items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-5 accent-layout"
+        checked={on}
+        onChange={(event) => {
+          setSpeaks(event.target.checked);
+          setOn(event.target.checked);
+        }}
+      />
+      Say each load and the next label aloud
+    </label>
+  );
+}
+
+function SetsSoFar({ view, piece, peakMpa, place }: Props) {
   const unit = useUnits().strength(useTrial().rack.strength_kind);
   const highest = Math.max(1e-9, peakMpa ?? 0, ...view.so_far.flatMap((set) => set.strengths)) * 1.05;
   const mine = view.so_far.find((set) => set.name === piece?.treatment);

@@ -48,18 +48,35 @@ export const breakByHand = (id: number, body: Schemas["HandBreak"]) =>
   ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
 export const choosePoint = (id: number, pullId: number, body: Schemas["PointEntry"]) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/point", { ...pullPath(id, pullId), body }));
-export const useTypedLoad = (id: number, typed: string) =>
+interface TypedQuery {
+  typed: string;
+  piece: number;
+  rig?: number;
+  no_rig: boolean;
+  weighed: Schemas["Weighed"];
+}
+
+export const useTypedLoad = (id: number, query: TypedQuery, enabled: boolean) =>
   useQuery({
-    queryKey: [...keys.part(id, "typed-load"), typed],
-    enabled: /\d/.test(typed),
+    queryKey: [...keys.part(id, "typed-load"), query],
+    enabled: enabled && /\d/.test(query.typed),
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: () =>
       ask(
         api.GET("/api/trials/{trial_id}/typed-load", {
-          params: { path: { trial_id: id }, query: { typed } },
+          params: { path: { trial_id: id }, query },
         }),
       ),
+  });
+/** What hangs on a piece, and which plate comes next. */
+export const useStack = (id: number, piece: number, rig: number, plates: number[]) =>
+  useQuery({
+    queryKey: [...keys.part(id, "stack"), piece, rig, plates],
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.POST("/api/trials/{trial_id}/stack", { ...path(id), body: { piece, rig, plates } })),
   });
 export const markOdd = (id: number, pieceId: number, reason: string) =>
   ask(

@@ -1,5 +1,6 @@
 // The weak end of the sets: each distribution as a line, its pieces beside it, and the range of its 5 in 100.
 import type { Schemas } from "../api/client";
+import { roundNumbers } from "../drawings/ticks";
 import { convert, digits, type Shown } from "../ui/format";
 import { dashOf, inkOf, roomFor, shorten } from "./lines";
 import { CHART_STYLE, Plot, useFigure } from "./plot";
@@ -7,15 +8,10 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 type Chart = Schemas["WeakEndChart"];
 
 /** Round numbers between two ends: about six evenly, or 1, 2 and 5 of each power of ten where they lie far apart. */
-function roundNumbers(lowest: number, highest: number): number[] {
-  const power = (at: number) => 10 ** Math.floor(Math.log10(at));
-  if (highest < 10 * lowest) {
-    const rough = (highest - lowest) / 6;
-    const step = power(rough) * ([1, 2, 5].find((times) => times * power(rough) >= rough) ?? 10);
-    return Plot.numberInterval(step).range(lowest, highest);
-  }
+function listMarks(lowest: number, highest: number): number[] {
+  if (highest < 10 * lowest) return roundNumbers(lowest, highest);
   const found: number[] = [];
-  for (let at = power(lowest); at <= highest; at *= 10)
+  for (let at = 10 ** Math.floor(Math.log10(lowest)); at <= highest; at *= 10)
     found.push(...[at, 2 * at, 5 * at].filter((one) => one >= lowest && one <= highest));
   return found;
 }
@@ -54,7 +50,7 @@ export function WeakEndFigure({ chart, unit }: { chart: Chart; unit: Shown }) {
         grid: true,
       },
       marks: [
-        Plot.axisX(roundNumbers(lowest, highest), {
+        Plot.axisX(listMarks(lowest, highest), {
           label: unit.symbol,
           labelArrow: "none",
           labelAnchor: "center",

@@ -1,4 +1,4 @@
-// Where a time axis is marked: minutes to years, on the clock and the calendar of the place.
+// Where an axis is marked: round numbers; for times minutes to years, on the clock and the calendar of the place.
 const MINUTE = 60_000;
 const DAY = 1440;
 
@@ -45,4 +45,14 @@ export function listTicks(from: number, to: number, step: number): Tick[] {
     }
   }
   return found;
+}
+
+/** Round numbers between two ends, about six: steps of 1, 2 or 5 of a power of ten. */
+export function roundNumbers(lowest: number, highest: number, about = 6): number[] {
+  const rough = (highest - lowest) / about;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10);
+  const first = Math.ceil(lowest / step - 1e-9);
+  const last = Math.floor(highest / step + 1e-9);
+  return Array.from({ length: last - first + 1 }, (_, at) => Number(((first + at) * step).toPrecision(12)));
 }

@@ -34,6 +34,15 @@ const EMPTY: Schemas["RigEntry"] = {
   lever_ratio: "",
   tare: "",
   fixtures: "",
+  gauge_unit: "",
+  arm_piece: "",
+  arm_hung: "",
+  lever: "",
+  balance: "",
+  handle: "",
+  guide: "",
+  check: "",
+  check_give: "",
 };
 
 export function RigForm({ rig, shop, onDone }: Props) {
@@ -42,6 +51,7 @@ export function RigForm({ rig, shop, onDone }: Props) {
   const { form, set, text } = useForm(there?.entry ?? EMPTY, act.problem);
   const [baud, setBaud] = useState(String(form.baud));
   const kind = shop.rig_kinds.find((one) => one.name === form.kind);
+  const needs = (field: string) => kind?.needs.includes(field) ?? false;
   const prints = form.url !== "";
   const isNetwork = /^(socket|rfc2217):/i.test(form.url.trim());
   const host = hostOf(form.url);
@@ -67,15 +77,32 @@ export function RigForm({ rig, shop, onDone }: Props) {
       <p className="pencil text-sm sm:col-span-2">
         The load: {kind?.reading}. {kind?.caution}
       </p>
-      {text("capacity", "It pulls up to", "5 kN")}
+      {needs("bore") && text("bore", "Bore of the ram", "2 in")}
+      {needs("gauge_unit") && (
+        <Pick
+          label="Its gauge shows"
+          value={form.gauge_unit}
+          options={[["", "not said"], ...shop.gauge_units.map((one) => [one, one] as const)]}
+          onChange={(gauge_unit) => set({ gauge_unit })}
+        />
+      )}
+      {text("capacity", "It pulls up to", needs("bore") ? "250 bar, or 20 kN" : "5 kN")}
       {text(
         "resolution",
-        form.kind === "weights" ? "The smallest weight added" : "It reads in steps of",
-        "5 N",
+        form.kind === "weights"
+          ? "The smallest weight added"
+          : needs("bore")
+            ? "A division of the gauge"
+            : "It reads in steps of",
+        needs("bore") ? "5 bar" : "5 N",
       )}
-      {kind?.needs.includes("bore") && text("bore", "Bore of the ram", "2 in")}
-      {kind?.needs.includes("lever_ratio") && text("lever_ratio", "Ratio of the lever", "4")}
-      {kind?.needs.includes("tare") && text("tare", "Hanger or bucket alone weighs", "1.2 kg")}
+      {needs("arm_piece") && text("arm_piece", "Pivot to the piece", "100 mm")}
+      {needs("arm_hung") && text("arm_hung", "Pivot to what hangs or pulls", "1 m")}
+      {needs("lever_ratio") && text("lever_ratio", "Or its ratio, if the arms are not known", "4")}
+      {needs("lever") && text("lever", "The lever alone weighs", "2 kg")}
+      {needs("balance") && text("balance", "Pivot to where it balances", "450 mm")}
+      {needs("tare") && text("tare", "Hanger or bucket alone weighs", "1.2 kg")}
+      {needs("handle") && text("handle", "At most may hang on its handle", "60 kg")}
       {text("url", "Where its lines come from (if it prints)", "/dev/ttyUSB0 or socket://host:port")}
       {prints && (
         <>
@@ -147,6 +174,9 @@ export function RigForm({ rig, shop, onDone }: Props) {
           </p>
         </>
       )}
+      {text("guide", "What guides the piece", "two rails, a screw against twist")}
+      {text("check", "Check weight for a day of breaking", "20 kg")}
+      {text("check_give", "It may be off by", "0.2 kg")}
       <Takes
         fixtures={shop.fixtures}
         chosen={form.fixtures ?? ""}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { Trouble } from "../ui/Trouble";
+import { Plates } from "./Plates";
 import { removeRig } from "./queries";
 import { RigForm } from "./RigForm";
 
@@ -14,7 +15,8 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
     <section aria-label="Rigs">
       {shop.rigs.length === 0 && (
         <p className="pencil py-2">
-          None. Breaks can be typed by hand; a rig that prints its load over a serial line is read live.
+          None. A scale, plates, a bucket, a jack, a lever or a press: its load is entered as it is read; one
+          that prints over a serial line is read live.
         </p>
       )}
       {shop.rigs.map((rig) => (
@@ -34,7 +36,7 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
             </button>
           </p>
           <p className="pencil text-sm">
-            pulls {rig.entry.capacity}, reads to {rig.entry.resolution}
+            pulls {rig.entry.capacity}, reads to {rig.entry.resolution}, version {rig.version}
             {rig.entry.url && (
               <>
                 , prints {rig.entry.unit} at <span className="mono">{rig.entry.url}</span>
@@ -52,6 +54,7 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
         </button>
       )}
       <Trouble problem={act.problem} />
+      <Plates plates={shop.plates} />
     </section>
   );
 }

@@ -38,6 +38,14 @@ export const saveClamps = (now: Schemas["ClampsEntry"], there?: Schemas["ClampsV
     : ask(api.POST("/api/shop/clamps", { body: now }));
 export const removeClamps = (id: number) => ask(api.DELETE("/api/shop/clamps/{clamps_id}", clamps(id)));
 
+const plate = (id: number) => ({ params: { path: { plate_id: id } } });
+/** Add plates, or change how many there are. */
+export const savePlate = (now: Schemas["PlateEntry"], there?: Schemas["PlateView"]) =>
+  there
+    ? ask(api.PUT("/api/shop/plates/{plate_id}", { ...plate(there.id), body: { was: there.entry, now } }))
+    : ask(api.POST("/api/shop/plates", { body: now }));
+export const removePlate = (id: number) => ask(api.DELETE("/api/shop/plates/{plate_id}", plate(id)));
+
 /** Add a rig, or change its card. */
 export const saveRig = (now: Schemas["RigEntry"], there?: Schemas["RigView"]) =>
   there

@@ -9,7 +9,7 @@ const isTyping = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (/^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName) || target.isContentEditable);
 
-/** Bind the keys of a screen while it stands; `PageDown` (a foot switch) always means Enter. */
+/** Bind the keys of a screen while it stands; `PageDown` (a foot switch, a presenter) always means Enter, typing or not. */
 export function useKeys(map: KeyMap): void {
   const latest = useRef(map);
   latest.current = map;
@@ -24,12 +24,17 @@ export function useKeys(map: KeyMap): void {
     );
     listeners.add(shown);
     const hear = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      const isFoot = event.key === "PageDown";
+      if (event.ctrlKey || event.metaKey || event.altKey || (isTyping(event.target) && !isFoot)) return;
       if (document.querySelector('[role="dialog"], [inert]')) return;
-      const key =
-        event.key === "PageDown" ? "Enter" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
-      if (key === "Enter" && event.key === "Enter" && event.target instanceof HTMLButtonElement) return;
-      if (key === " " && event.target instanceof HTMLButtonElement) event.target.blur();
+      const key = isFoot ? "Enter" : event.key.length === 1 ? event.key.toUpperCase() : event.key;
+      // Enter presses the button that has it, but for a choice: there it goes on, and Space presses
+      const button = event.target instanceof HTMLButtonElement ? event.target : null;
+      if (key === "Enter" && !isFoot && button && !button.closest("[data-enter=goes-on]")) return;
+      if (key === " " && button) {
+        if (button.closest("[data-enter=goes-on]")) return;
+        button.blur();
+      }
       const found = latest.current[key];
       if (!found) return;
       event.preventDefault();

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from adhaero.bench.breaking.rig_used import Reading, RigUsed, find_rig
 from adhaero.bench.facts.entry import Entry, Id, Ids
 from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError
-from adhaero.core.quantity import Kind, show
+from adhaero.core.quantity import Kind, show_as_typed
 from adhaero.core.rig.entry.plates import Plate, propose_plate
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -70,7 +71,7 @@ def weigh_stack(file: ShopFile, trial_id: int, entry: StackEntry, expected_low_n
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
         used = find_rig(connection, facts, Reading(rig=entry.rig))
-        rows = list_plates(connection)
+        rows, unit = list_plates(connection), read_units(connection).force
         stack = find_plates(connection, entry.plates)
     card, plates = used.card, [as_plate(row) for row in rows]
     proposed = propose_plate(card, plates, stack, expected_low_n)
@@ -79,7 +80,7 @@ def weigh_stack(file: ShopFile, trial_id: int, entry: StackEntry, expected_low_n
     through = card.say(used.rig.tare_typed if used.rig else "")
     return StackView(
         load_n,
-        f"{say_stack(stack)} {through} = {show(load_n, Kind.FORCE)}".replace("  ", " "),
+        f"{say_stack(stack)} {through} = {show_as_typed(load_n, Kind.FORCE, unit)}".replace("  ", " "),
         next((row.id for row in rows if proposed is not None and row.weight_typed == proposed.name), None),
         {row.id: words for row in rows if (words := _say_beyond(used, load_n, hung_n, row.weight_n))},
     )

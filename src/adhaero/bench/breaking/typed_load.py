@@ -16,7 +16,7 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.pulls import PullOutcome
-from adhaero.core.quantity import Bounds, Kind, parse_quantity, show
+from adhaero.core.quantity import Bounds, Kind, parse_quantity, show, show_as_typed
 from adhaero.core.rig.entry.card import weigh_water
 from adhaero.core.rig.entry.peak import Peak, read_peak
 from adhaero.core.rig.entry.plates import read_steps
@@ -114,7 +114,7 @@ def read_load(
     resolution = used.card.resolution_n * used.card.ratio * (2 if peak.about else 1) if used.rig else None
     return TypedLoad(
         load_n, held_n, peak.at_least, typed, held_typed, through,
-        _say(typed, through, load_n, held_n, peak, resolution), resolution,
+        _say(typed, through, load_n, held_n, peak, resolution, read_units(connection).force), resolution,
     )  # fmt: skip
 
 
@@ -203,16 +203,23 @@ def _check_absurd(facts: PlanFacts, used: RigUsed, load_n: float, typed: str) ->
         )
 
 
-def _say(typed: str, through: str, load_n: float, held_n: float | None, peak: Peak, resolution_n: float | None) -> str:
+def _say(
+    typed: str, through: str, load_n: float, held_n: float | None, peak: Peak, resolution_n: float | None, unit: str
+) -> str:
+    """Return what was typed and what it comes to in the shop's unit of loads."""
+
+    def show(value_n: float) -> str:
+        return show_as_typed(value_n, Kind.FORCE, unit)
+
     first = f"{typed} {through}".strip()
     if peak.at_least:
-        words = f"{first}: it held at least {show(load_n, Kind.FORCE)}"
+        words = f"{first}: it held at least {show(load_n)}"
     elif held_n is not None:
-        words = f"{first}: between {show(held_n, Kind.FORCE)} and {show(load_n, Kind.FORCE)}"
+        words = f"{first}: between {show(held_n)} and {show(load_n)}"
     else:
-        words = f"{first} = {show(load_n, Kind.FORCE)}"
+        words = f"{first} = {show(load_n)}"
     if peak.about and resolution_n:
-        words += f", known to {show(resolution_n, Kind.FORCE)} only"
+        words += f", known to {show(resolution_n)} only"
     return words
 
 
@@ -246,7 +253,7 @@ def _read_plates(connection: Connection, used: RigUsed, stacks: Sequence[Sequenc
     held_typed = "" if held_n is None else say_stack(hung[-2] if len(hung) > 1 else [])
     return TypedLoad(
         load_n, held_n, not broke, typed, held_typed, through,
-        _say(typed, through, load_n, held_n, peak, None), step_n,
+        _say(typed, through, load_n, held_n, peak, None, read_units(connection).force), step_n,
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from adhaero.bench.shop.rig_card import make_card, read_meaning
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.pulls import (
@@ -27,9 +28,9 @@ from adhaero.core.pulls import (
     PullSource,
     PullState,
 )
-from adhaero.core.quantity import Kind, show
+from adhaero.core.quantity import Kind, factor, show
 from adhaero.core.rig.kinds import FORMS as RIGS
-from adhaero.core.rig.kinds import LoadEntry, RigKind
+from adhaero.core.rig.kinds import GaugeUnit, LoadEntry, RigKind
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.stats.so_far import say_place
 from adhaero.store.file import ShopFile
@@ -116,6 +117,16 @@ class TreatmentSoFar:
 
 
 @dataclass(frozen=True)
+class Gauge:
+    """The gauge of a jack: its unit, where its scale ends, its divisions, and the load of one unit, N."""
+
+    unit: GaugeUnit
+    most: float
+    division: float
+    newton_per_unit: float
+
+
+@dataclass(frozen=True)
 class BreakRig:
     """A rig that the piece can be loaded on, and how its load is entered.
 
@@ -124,7 +135,7 @@ class BreakRig:
     entry : how its load is entered where it sends no lines. sends : whether it sends lines.
     unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
     empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
-    division_mpa : of a gauge. caution : of its kind. minds : what a person should know of it before a load is read.
+    gauge : of a jack. caution : of its kind. minds : what a person should know of it before a load is read.
     """
 
     id: int
@@ -145,6 +156,7 @@ class BreakRig:
     arm_piece_mm: float | None
     arm_hung_mm: float | None
     balance_mm: float | None
+    gauge: Gauge | None
     caution: str
     minds: tuple[str, ...]
 
@@ -248,9 +260,19 @@ def view_rig(rig: Rig, version: RigVersion | None, unit: str) -> BreakRig:
         arm_piece_mm=rig.arm_piece_mm,
         arm_hung_mm=rig.arm_hung_mm,
         balance_mm=rig.balance_mm,
+        gauge=_view_gauge(rig),
         caution=form.caution,
         minds=tuple(minds),
     )
+
+
+def _view_gauge(rig: Rig) -> Gauge | None:
+    if rig.bore_mm is None or not rig.gauge_unit:
+        return None
+    per_unit = compute_gauge_load(factor(Kind.STRESS, rig.gauge_unit), rig.bore_mm)
+    # the scale as it is printed: four figures hide what the round trip through newtons left
+    most, division = (float(f"{load / per_unit:.4g}") for load in (rig.capacity_n, 2 * rig.resolution_n))
+    return Gauge(rig.gauge_unit, most, division, per_unit)
 
 
 _LATEST = 5
