@@ -10,10 +10,10 @@ from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.over.rack import view_rack
 from adhaero.bench.over.today import view_today
-from adhaero.bench.over.undo import view_history
 from adhaero.core.pieces import PieceState
 from adhaero.demo.build import build_demo
 from adhaero.store.file import ShopFile
+from adhaero.store.history import list_changes
 
 
 @pytest.fixture(scope="module")
@@ -63,7 +63,8 @@ def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> Non
 
 
 def test_nothing_was_written_past_the_bench(demo: ShopFile) -> None:
-    changes = view_history(demo, 1, 5000)
+    with demo.reading() as connection:
+        changes = list_changes(connection, 1, 5000)
     assert {"Settled the plan", "Clamps on", "Measured a piece", "Kept a break"} <= {change.what for change in changes}
 
 

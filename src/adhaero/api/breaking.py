@@ -7,17 +7,28 @@ from typing import Annotated
 from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created, RowId, TrialId
+from adhaero.api.common import Created, RowId, Said, TrialId
 from adhaero.api.context import Context, Shop, get_context
-from adhaero.bench.breaking import hand_break, load_point, practice_rig, pulls, stacks, typed_load
+from adhaero.bench.breaking import (
+    corrections,
+    hand_break,
+    load_point,
+    practice_rig,
+    pulls,
+    recompute,
+    stacks,
+    typed_load,
+)
 from adhaero.bench.breaking import judgement as breaking_judgement
 from adhaero.bench.breaking import view as breaking_view
+from adhaero.bench.breaking.corrections import CorrectionEntry
 from adhaero.bench.breaking.hand_break import HandBreak
-from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.breaking.judgement import FaceEntry, Judgement
 from adhaero.bench.breaking.live_rigs import LiveView
 from adhaero.bench.breaking.load_point import PointEntry
 from adhaero.bench.breaking.practice_rig import Command
 from adhaero.bench.breaking.pulls import ArmEntry
+from adhaero.bench.breaking.recompute import RigChosen
 from adhaero.bench.breaking.rig_used import Reading, Weighed
 from adhaero.bench.breaking.stacks import StackEntry
 from adhaero.bench.facts.entry import Why
@@ -95,10 +106,28 @@ def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Point
     load_point.choose_point(shop.file, trial_id, pull_id, body)
 
 
-@router.put("/api/trials/{trial_id}/pulls/{pull_id}/judgement", status_code=204)
-def amend_judgement(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Judgement]) -> None:
-    """Change what was seen of a kept break."""
-    breaking_judgement.amend_judgement(shop.file, trial_id, pull_id, body)
+@router.put("/api/trials/{trial_id}/pulls/{pull_id}/face", status_code=204)
+def judge_face(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[FaceEntry]) -> None:
+    """Judge the face of a kept break that was not judged yet."""
+    breaking_judgement.judge_face(shop.file, trial_id, pull_id, body)
+
+
+@router.post("/api/trials/{trial_id}/pulls/{pull_id}/correct", status_code=204)
+def correct_break(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[CorrectionEntry]) -> None:
+    """Correct a kept break; the old values stay, with the reason."""
+    corrections.correct_break(shop.file, trial_id, pull_id, body)
+
+
+@router.get("/api/trials/{trial_id}/older-calibrations")
+def list_older_calibrations(shop: Shop, trial_id: TrialId) -> list[recompute.OlderBreaks]:
+    """Return the breaks that were made with an older calibration than the newest of their rig."""
+    return recompute.find_older(shop.file, trial_id)
+
+
+@router.post("/api/trials/{trial_id}/recompute")
+def recompute_breaks(shop: Shop, trial_id: TrialId, body: Sent[RigChosen]) -> Said:
+    """Compute breaks again with the newest calibration of a rig; the old numbers stay beside the new ones."""
+    return Said(what=f"Computed {recompute.recompute(shop.file, trial_id, body.rig)} breaks again")
 
 
 @router.put("/api/trials/{trial_id}/pieces/{piece_id}/odd", status_code=204)

@@ -20,21 +20,41 @@ _RIG: Final = {"name": "Bench press", "url": "/dev/ttyUSB0", "unit": "kgf", "cap
 _JUDGEMENT: Final = {"outcome": "broke", "wood_failure": "75", "failure": "wood", "note": "let go from the tip"}
 _PIECES: Final = {"pieces": [11, 12, 13]}
 
+_VALUES: Final = {
+    "load": "41.5 kg",
+    "outcome": "broke",
+    "wood_failure": "75",
+    "failure": "wood",
+    "note": "",
+    "broken_at": "2026-04-13T09:30:00+00:00",
+    "sizes": [{"name": "width_mm", "typed": "22.1 mm"}],
+}
+
 EXAMPLES: Final = MappingProxyType(
     {
         "Again": {"only_missing": True},
         "ArmEntry": {"piece": 11, "rig": 1},
         "BatchEntry": _PIECES | {"glue": "Casein 2", "shop_temperature": "18 °C", "humidity": "52 %"},
         "BoardEntry": {"species": "ash", "holds": "8", "count": "3"},
+        "CalibrationEntry": {
+            "points": [
+                {"weight": "0", "shown": "0.1 kg", "rising": True},
+                {"weight": "10 kg", "shown": "10.2 kg", "rising": True},
+                {"weight": "20 kg", "shown": "20.3 kg", "rising": True},
+            ]
+        },
         "CheckEntry": _PIECES | {"words": "Chamfered alike", "done": True},
+        "CheckWeightEntry": {"shown": "20.1 kg"},
         "Chosen": _PIECES | {"at_utc": "2026-04-13T09:30:00Z"},
         "ClampsEdit": {"was": _CLAMPS, "now": _CLAMPS | {"number": "8"}},
         "ClampsEntry": _CLAMPS,
         "Command": {"command": "PUMP start"},
         "Conclusion": {"was": "", "text": "Casein is stronger than fish."},
         "ControlEntry": {"kind": "solid"},
+        "CorrectionEntry": {"was": _VALUES, "now": _VALUES | {"load": "45.1 kg"}, "reason": "digits swapped"},
         "Done": {"done": True},
         "Edit": {"field": "width", "was": "22 mm", "now": "22.4 mm"},
+        "FaceEntry": {"wood_failure": "75", "failure": "wood"},
         "FactorEntry": {"kind": "glue"},
         "ForceEntry": _PIECES | {"rig_id": 1},
         "GlueEntry": {"name": "Casein 2", "family": "casein", "opened_on": "2026-03-30", "lot": "K 11"},
@@ -52,6 +72,7 @@ EXAMPLES: Final = MappingProxyType(
         "PrepareEntry": _PIECES | {"done": True},
         "PutIn": _PIECES | {"kind": "soak", "planned": "24 h", "note": "river water"},
         "Rewrite": {"was": "", "now": "the heater stood beside it"},
+        "RigChosen": {"rig": 1},
         "RigEdit": {"was": _RIG, "now": _RIG | {"capacity": "300 kgf"}},
         "RigEntry": _RIG,
         "SawnEntry": _PIECES | {"sawn": True},

@@ -14,11 +14,11 @@ from adhaero.api.common import RowId, Said, TrialId
 from adhaero.api.context import Shop, as_json
 from adhaero.api.demo import DEMO_PORT
 from adhaero.bench.facts.entry import Why
-from adhaero.bench.over import calendar, making, rack, today, undo, void
+from adhaero.bench.over import calendar, history, making, rack, today, undo, void
 from adhaero.bench.plan import trials
 from adhaero.bench.saw import labels
 from adhaero.store.file import ShopFile
-from adhaero.store.history import Change, list_changed_trials, newest_change_id
+from adhaero.store.history import list_changed_trials, newest_change_id
 
 router = APIRouter(tags=["over"])
 
@@ -56,9 +56,11 @@ def redo_change(shop: Shop, trial_id: TrialId) -> Said:
 
 
 @router.get("/api/trials/{trial_id}/history")
-def get_history(shop: Shop, trial_id: TrialId) -> list[Change]:
-    """Return the latest changes in words."""
-    return undo.view_history(shop.file, trial_id)
+def get_history(
+    shop: Shop, trial_id: TrialId, piece: Annotated[int | None, Query(ge=1, le=2**62)] = None
+) -> history.HistoryView:
+    """Return the latest changes, of a trial or of one piece: when, what, from what to what, and why."""
+    return history.view_history(shop.file, trial_id, piece)
 
 
 @router.get("/api/trials/{trial_id}/making", response_model=making.MakingView)

@@ -9,12 +9,13 @@ from adhaero.api.body import Sent
 from adhaero.api.common import Created, JpegResponse, RowId
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Edit
-from adhaero.bench.shop import air, boards, clamps, glue_figures, glues, hours, photos, plates, rigs, units
+from adhaero.bench.shop import air, boards, clamps, glue_figures, glues, hours, photos, plates, rig_truth, rigs, units
 from adhaero.bench.shop import view as shop_view
 from adhaero.bench.shop.boards import StockBoardEdit, StockBoardEntry
 from adhaero.bench.shop.clamps import ClampsEdit, ClampsEntry
 from adhaero.bench.shop.glues import GlueEntry
 from adhaero.bench.shop.plates import PlateEdit, PlateEntry
+from adhaero.bench.shop.rig_truth import CalibrationEntry, CheckWeightEntry
 from adhaero.bench.shop.rigs import RigEdit, RigEntry, UnitChoice
 
 router = APIRouter(tags=["shop"])
@@ -177,6 +178,30 @@ def delete_rig(shop: Shop, rig_id: RowId) -> None:
     """Remove a rig that has broken nothing."""
     rigs.remove_rig(shop.file, rig_id)
     shop.hub.disconnect(rig_id)
+
+
+@router.get("/api/shop/rigs/{rig_id}/truth")
+def get_truth(shop: Shop, rig_id: RowId) -> rig_truth.TruthView:
+    """Return the calibrations, versions and daily checks of a rig."""
+    return rig_truth.view_truth(shop.file, rig_id)
+
+
+@router.post("/api/shop/rigs/{rig_id}/fit")
+def fit_points(shop: Shop, rig_id: RowId, body: Sent[CalibrationEntry]) -> rig_truth.CalibrationView:
+    """Return what known weights would make of a rig; nothing is kept."""
+    return rig_truth.fit_points(shop.file, rig_id, body)
+
+
+@router.post("/api/shop/rigs/{rig_id}/calibrate", status_code=201)
+def calibrate(shop: Shop, rig_id: RowId, body: Sent[CalibrationEntry]) -> Created:
+    """Calibrate a rig by known weights."""
+    return Created(id=rig_truth.calibrate(shop.file, rig_id, body))
+
+
+@router.post("/api/shop/rigs/{rig_id}/check", status_code=204)
+def check_rig(shop: Shop, rig_id: RowId, body: Sent[CheckWeightEntry]) -> None:
+    """Write down what a rig shows under its check weight."""
+    rig_truth.check_rig(shop.file, rig_id, body)
 
 
 @router.post("/api/shop/rigs/{rig_id}/choose-unit", status_code=204)

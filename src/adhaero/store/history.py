@@ -141,6 +141,39 @@ def list_changes(connection: sqlite3.Connection, trial_id: int | None, most: int
 
 
 @dataclass(frozen=True)
+class ChangedRow:
+    """A row of a change: its table, and the row as JSON before and after; None where it was not there."""
+
+    change_id: int
+    table_name: str
+    row_id: int
+    before: str | None
+    after: str | None
+
+
+def list_piece_changes(connection: sqlite3.Connection, trial_id: int, piece_id: int, most: int) -> list[Change]:
+    """Return the latest changes of a trial that touched one piece, newest first. Reads only."""
+    return fetch_all(
+        connection,
+        Change,
+        f"SELECT {_COLUMNS} FROM change WHERE trial_id = :trial AND id IN (SELECT change_id FROM change_row WHERE"
+        " (table_name = 'piece' AND row_id = :piece) OR json_extract(coalesce(after, before), '$.piece_id') = :piece)"
+        " ORDER BY id DESC LIMIT :most",
+        {"trial": trial_id, "piece": piece_id, "most": most},
+    )
+
+
+def list_rows_of(connection: sqlite3.Connection, change_ids: list[int]) -> list[ChangedRow]:
+    """Return the rows of some changes, in the order in which they were written. Reads only."""
+    marks = ", ".join(str(int(one)) for one in change_ids)
+    return fetch_all(
+        connection,
+        ChangedRow,
+        f"SELECT change_id, table_name, row_id, before, after FROM change_row WHERE change_id IN ({marks}) ORDER BY id",
+    )
+
+
+@dataclass(frozen=True)
 class Mark:
     """How far a shop file has come: where it lies and its newest change."""
 

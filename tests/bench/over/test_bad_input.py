@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
-from adhaero.bench.breaking.judgement import Judgement, amend_judgement
+from adhaero.bench.breaking.judgement import FaceEntry, Judgement, judge_face
 from adhaero.bench.breaking.pulls import keep_pull, retry_pull
 from adhaero.bench.breaking.view import view_break
 from adhaero.bench.compare.exclusions import exclude_piece
@@ -294,7 +294,7 @@ def test_a_broken_piece_is_not_broken_twice_by_mistake(tmp_path: Path) -> None:
             act()
     retry_pull(shop.file, shop.trial, pull)
     with pytest.raises(StateError):
-        amend_judgement(shop.file, shop.trial, pull, BROKE)
+        judge_face(shop.file, shop.trial, pull, FaceEntry("100"))
     break_by_hand(shop.file, shop.trial, typed_break(first(shop), "700 N", BROKE))
     pulls = shop.pulls()
     assert [(one.attempt, one.load_n, one.state) for one in pulls] == [(1, 600.0, "retried"), (2, 700.0, "kept")]

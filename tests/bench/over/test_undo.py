@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from adhaero.bench.breaking.hand_break import break_by_hand, mark_odd
-from adhaero.bench.breaking.judgement import Judgement, amend_judgement
+from adhaero.bench.breaking.judgement import FaceEntry, Judgement, judge_face
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.compare.exclusions import exclude_piece, include_piece
 from adhaero.bench.cure import sizes
@@ -14,7 +14,8 @@ from adhaero.bench.glue import batches, clamps, run_steps
 from adhaero.bench.glue.batches import BatchEntry
 from adhaero.bench.glue.wrong_treatment import reassign_piece
 from adhaero.bench.over import void
-from adhaero.bench.over.undo import redo, undo, view_history
+from adhaero.bench.over.history import view_history
+from adhaero.bench.over.undo import redo, undo
 from adhaero.bench.plan import boards, edits, factors, levels, settled, treatments, trials
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry
@@ -31,8 +32,9 @@ from adhaero.bench.shop.units import set_unit
 from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import InUse, StaleEdit, StateError
 from adhaero.core.plan.treatments import Spacing, TreatmentKind
+from adhaero.core.pulls import FailedIn
 from adhaero.store.file import ShopFile
-from adhaero.store.history import TRACED
+from adhaero.store.history import TRACED, list_changes
 from tests.shops import Shop, new_shop, press, ready_shop, typed_break
 
 
@@ -150,7 +152,7 @@ STEPS: dict[str, tuple[Callable[[Path], Shop], Callable[[Shop], object]]] = {
     "another try": (lambda f: broken(ready_shop(f)), lambda s: retry_pull(s.file, s.trial, pull_id(s))),
     "what was seen": (
         lambda f: broken(ready_shop(f)),
-        lambda s: amend_judgement(s.file, s.trial, pull_id(s), Judgement("broke", "100", "wood")),
+        lambda s: judge_face(s.file, s.trial, pull_id(s), FaceEntry("25", FailedIn.WOOD)),
     ),
     "setting aside": (
         lambda f: broken(ready_shop(f)),
@@ -196,7 +198,8 @@ def test_undo_works_in_the_shop_too(name: str, tmp_path: Path) -> None:
     shop = planned(tmp_path)
     before = view_shop(shop.file)
     SHOP_STEPS[name](shop)
-    steps = len([change for change in view_history(shop.file, None) if change.undoable])
+    with shop.file.reading() as connection:
+        steps = len([change for change in list_changes(connection, None, 500) if change.undoable])
     for _ in range(steps - 1):  # all but the glue that the plan put on the shelf
         undo(shop.file, None)
     assert view_shop(shop.file) == before
@@ -259,5 +262,5 @@ def test_the_history_says_what_was_done(tmp_path: Path) -> None:
     shop = broken(ready_shop(tmp_path))
     exclude_piece(shop.file, shop.trial, first(shop), "slipped")
     include_piece(shop.file, shop.trial, first(shop))
-    said = [change.what for change in view_history(shop.file, shop.trial)]
+    said = [line.what for line in view_history(shop.file, shop.trial).lines]
     assert said[1:4] == ["Set a piece aside", "Kept a break", "Clamps off"], said

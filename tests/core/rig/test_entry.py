@@ -88,11 +88,11 @@ def test_two_readings_of_a_dash_are_both_offered_and_each_can_be_typed() -> None
 def test_a_lever_multiplies_what_hangs_and_adds_its_own_weight() -> None:
     """Pivot to piece 100 mm, to hanger 1,000 mm; 2 kg of lever that balance at 450 mm; 10 kg on a hanger of 0.5 kg."""
     own = find_own_load(2 * KG, 450, 100)
-    card = Card(RigKind.LEVER, tare_n=0.5 * KG, ratio=find_ratio(1000, 100), own_n=own)
+    card = Card(RigKind.LEVER, tare_n=0.5 * KG, tare_typed="0.5 kg", ratio=find_ratio(1000, 100), own_n=own)
     assert own == pytest.approx(88.26, abs=0.01)
     assert card.load(10 * KG) == pytest.approx(10.5 * KG * 10 + 88.26, abs=0.01)
     assert card.empty_n == pytest.approx(0.5 * KG * 10 + 88.26, abs=0.01)
-    assert card.say("0.5 kg") == "+ hanger 0.5 kg, × 10, + lever 88.26 N"
+    assert card.say() == "+ hanger 0.5 kg, × 10, + lever 88.26 N"
 
 
 def test_a_gauge_tells_half_a_division_of_its_ram() -> None:

@@ -113,7 +113,7 @@ export interface paths {
         };
         /**
          * Get History
-         * @description Return the latest changes in words.
+         * @description Return the latest changes, of a trial or of one piece: when, what, from what to what, and why.
          */
         get: operations["get_history"];
         put?: never;
@@ -687,6 +687,86 @@ export interface paths {
          * @description Remove a rig that has broken nothing.
          */
         delete: operations["delete_rig"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/rigs/{rig_id}/truth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Truth
+         * @description Return the calibrations, versions and daily checks of a rig.
+         */
+        get: operations["get_truth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/rigs/{rig_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Points
+         * @description Return what known weights would make of a rig; nothing is kept.
+         */
+        post: operations["fit_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/rigs/{rig_id}/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate
+         * @description Calibrate a rig by known weights.
+         */
+        post: operations["calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/rigs/{rig_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Rig
+         * @description Write down what a rig shows under its check weight.
+         */
+        post: operations["check_rig"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1992,7 +2072,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/trials/{trial_id}/pulls/{pull_id}/judgement": {
+    "/api/trials/{trial_id}/pulls/{pull_id}/face": {
         parameters: {
             query?: never;
             header?: never;
@@ -2001,11 +2081,71 @@ export interface paths {
         };
         get?: never;
         /**
-         * Amend Judgement
-         * @description Change what was seen of a kept break.
+         * Judge Face
+         * @description Judge the face of a kept break that was not judged yet.
          */
-        put: operations["amend_judgement"];
+        put: operations["judge_face"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pulls/{pull_id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct Break
+         * @description Correct a kept break; the old values stay, with the reason.
+         */
+        post: operations["correct_break"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/older-calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Older Calibrations
+         * @description Return the breaks that were made with an older calibration than the newest of their rig.
+         */
+        get: operations["list_older_calibrations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/recompute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recompute Breaks
+         * @description Compute breaks again with the newest calibration of a rig; the old numbers stay beside the new ones.
+         */
+        post: operations["recompute_breaks"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2906,6 +3046,9 @@ export interface components {
             failures: components["schemas"]["Worded_FailedIn_"][];
             /** Can */
             can: components["schemas"]["Act"][];
+            values: components["schemas"]["BreakValues"] | null;
+            /** Corrections */
+            corrections: components["schemas"]["CorrectionView"][];
         };
         /**
          * BreakRig
@@ -2917,6 +3060,7 @@ export interface components {
          *     unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
          *     empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
          *     gauge : of a jack. caution : of its kind. minds : what a person should know of it before a load is read.
+         *     check : its check weight, or None.
          */
         BreakRig: {
             /** Id */
@@ -2958,6 +3102,28 @@ export interface components {
             caution: string;
             /** Minds */
             minds: string[];
+            check: components["schemas"]["CheckDue"] | null;
+        };
+        /**
+         * BreakValues
+         * @description What stands of a kept break and can be corrected; the load of a pull on a rig is read on its trace instead.
+         */
+        BreakValues: {
+            /** Load */
+            load: string;
+            outcome: components["schemas"]["PullOutcome"];
+            /** Wood Failure */
+            wood_failure: string;
+            failure: components["schemas"]["FailedIn"] | null;
+            /** Note */
+            note: string;
+            /** Broken At */
+            broken_at: string;
+            /**
+             * Sizes
+             * @default []
+             */
+            sizes: components["schemas"]["SizeTyped"][];
         };
         /**
          * BreakView
@@ -2986,6 +3152,51 @@ export interface components {
             latest: components["schemas"]["LatestBreak"][];
         };
         /**
+         * CalibrationEntry
+         * @description Known weights read on a rig, in the order in which they were hung.
+         * @example {
+         *       "points": [
+         *         {
+         *           "weight": "0",
+         *           "shown": "0.1 kg",
+         *           "rising": true
+         *         },
+         *         {
+         *           "weight": "10 kg",
+         *           "shown": "10.2 kg",
+         *           "rising": true
+         *         },
+         *         {
+         *           "weight": "20 kg",
+         *           "shown": "20.3 kg",
+         *           "rising": true
+         *         }
+         *       ]
+         *     }
+         */
+        CalibrationEntry: {
+            /** Points */
+            points: components["schemas"]["PointTyped"][];
+        };
+        /**
+         * CalibrationView
+         * @description A calibration: since when, its line, its points with what is left over, and how good it is in words.
+         */
+        CalibrationView: {
+            /** Id */
+            id: number;
+            /** Made Utc */
+            made_utc: string;
+            /** Offset */
+            offset: number;
+            /** Factor */
+            factor: number;
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Words */
+            words: string;
+        };
+        /**
          * Caution
          * @description What can hurt a person or a joint: where in the plan it is chosen, in two words, and in sentences.
          */
@@ -3001,24 +3212,18 @@ export interface components {
             words: string;
         };
         /**
-         * Change
-         * @description One change in words.
+         * CheckDue
+         * @description The check weight of a rig on a day of breaking: its weight as typed, whether it is due, and the last one said.
          */
-        Change: {
-            /** Id */
-            id: number;
-            /** Trial Id */
-            trial_id: number | null;
-            /** At Utc */
-            at_utc: string;
-            /** What */
-            what: string;
-            /** Undoable */
-            undoable: number;
-            /** Undoes */
-            undoes: number | null;
-            /** Undone By */
-            undone_by: number | null;
+        CheckDue: {
+            /** Weight */
+            weight: string;
+            /** Is Due */
+            is_due: boolean;
+            /** Last */
+            last: string;
+            /** Holds */
+            holds: boolean;
         };
         /**
          * CheckEntry
@@ -3045,14 +3250,15 @@ export interface components {
             done: boolean;
         };
         /**
-         * CheckView
-         * @description Something that every piece must have had before the test, and when this one had it.
+         * CheckWeightEntry
+         * @description What the rig shows under its check weight.
+         * @example {
+         *       "shown": "20.1 kg"
+         *     }
          */
-        CheckView: {
-            /** Words */
-            words: string;
-            /** Done Utc */
-            done_utc: string | null;
+        CheckWeightEntry: {
+            /** Shown */
+            shown: string;
         };
         /**
          * Chosen
@@ -3346,6 +3552,63 @@ export interface components {
             path: string;
         };
         /**
+         * CorrectionEntry
+         * @description A kept break as it was shown, as it shall be, and why.
+         * @example {
+         *       "was": {
+         *         "load": "41.5 kg",
+         *         "outcome": "broke",
+         *         "wood_failure": "75",
+         *         "failure": "wood",
+         *         "note": "",
+         *         "broken_at": "2026-04-13T09:30:00+00:00",
+         *         "sizes": [
+         *           {
+         *             "name": "width_mm",
+         *             "typed": "22.1 mm"
+         *           }
+         *         ]
+         *       },
+         *       "now": {
+         *         "load": "45.1 kg",
+         *         "outcome": "broke",
+         *         "wood_failure": "75",
+         *         "failure": "wood",
+         *         "note": "",
+         *         "broken_at": "2026-04-13T09:30:00+00:00",
+         *         "sizes": [
+         *           {
+         *             "name": "width_mm",
+         *             "typed": "22.1 mm"
+         *           }
+         *         ]
+         *       },
+         *       "reason": "digits swapped"
+         *     }
+         */
+        CorrectionEntry: {
+            was: components["schemas"]["BreakValues"];
+            now: components["schemas"]["BreakValues"];
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * CorrectionView
+         * @description What was corrected of a break.
+         */
+        CorrectionView: {
+            /** Words */
+            words: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
+            /** At Utc */
+            at_utc: string;
+        };
+        /**
          * Created
          * @description The id of what was made.
          */
@@ -3377,7 +3640,7 @@ export interface components {
             /** Exposures */
             exposures: components["schemas"]["ExposureView"][];
             /** Checks */
-            checks: components["schemas"]["CheckView"][];
+            checks: components["schemas"]["adhaero__bench__cure__checks__CheckView"][];
             /** Readings */
             readings: {
                 [key: string]: string;
@@ -3537,6 +3800,22 @@ export interface components {
             url: string;
             /** Ready */
             ready: boolean;
+        };
+        /**
+         * Detail
+         * @description One value that a change set: of which piece, what, and from what to what; empty where there was none.
+         */
+        Detail: {
+            /** Piece Id */
+            piece_id: number | null;
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * DevicesView
@@ -3700,6 +3979,19 @@ export interface components {
             cycles: number;
             /** Note */
             note: string;
+        };
+        /**
+         * FaceEntry
+         * @description What is seen on a broken face: torn wood in percent as typed, and where it failed.
+         * @example {
+         *       "wood_failure": "75",
+         *       "failure": "wood"
+         *     }
+         */
+        FaceEntry: {
+            /** Wood Failure */
+            wood_failure: string;
+            failure?: components["schemas"]["FailedIn"] | null;
         };
         /**
          * Faces
@@ -4226,6 +4518,48 @@ export interface components {
             again: boolean;
         };
         /**
+         * HistoryLine
+         * @description One change: when, what, its values, why, and whether it was undone since.
+         */
+        HistoryLine: {
+            /** Id */
+            id: number;
+            /** At Utc */
+            at_utc: string;
+            /** What */
+            what: string;
+            /** Details */
+            details: components["schemas"]["Detail"][];
+            /** More */
+            more: number;
+            /** Reason */
+            reason: string;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * HistoryPiece
+         * @description A piece that the history can be read of.
+         */
+        HistoryPiece: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+        };
+        /**
+         * HistoryView
+         * @description The latest changes of a trial, newest first, and its pieces to filter by.
+         */
+        HistoryView: {
+            /** Lines */
+            lines: components["schemas"]["HistoryLine"][];
+            /** Pieces */
+            pieces: components["schemas"]["HistoryPiece"][];
+            /** Is Whole */
+            is_whole: boolean;
+        };
+        /**
          * Hold
          * @description The longest time at one load: from when, how long, s; how much it sagged, N.
          */
@@ -4712,6 +5046,20 @@ export interface components {
             width_mm: number;
         };
         /**
+         * OlderBreaks
+         * @description The pieces of a trial whose kept break was made with an older calibration of a rig than its newest.
+         */
+        OlderBreaks: {
+            /** Rig Id */
+            rig_id: number;
+            /** Rig */
+            rig: string;
+            /** Made Utc */
+            made_utc: string;
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
          * Origin
          * @description Whose scatter the numbers of a set stand on.
          * @enum {string}
@@ -5175,6 +5523,37 @@ export interface components {
             at_s?: number | null;
         };
         /**
+         * PointTyped
+         * @description A known weight and what the rig showed under it, as typed; whether the load was rising.
+         */
+        PointTyped: {
+            /** Weight */
+            weight: string;
+            /** Shown */
+            shown: string;
+            /**
+             * Rising
+             * @default true
+             */
+            rising: boolean;
+        };
+        /**
+         * PointView
+         * @description A known weight of a calibration: the weight and what is left over after it, N, and as typed.
+         */
+        PointView: {
+            /** Load N */
+            load_n: number;
+            /** Residual N */
+            residual_n: number;
+            /** Rising */
+            rising: boolean;
+            /** Weight */
+            weight: string;
+            /** Shown */
+            shown: string;
+        };
+        /**
          * PowerPoint
          * @description The smallest difference that n pieces of each can tell apart.
          */
@@ -5569,6 +5948,17 @@ export interface components {
             was: string;
             /** Now */
             now: string;
+        };
+        /**
+         * RigChosen
+         * @description A rig.
+         * @example {
+         *       "rig": 1
+         *     }
+         */
+        RigChosen: {
+            /** Rig */
+            rig: number;
         };
         /**
          * RigEdit
@@ -6025,6 +6415,16 @@ export interface components {
             words: string;
             /** Planned Mm */
             planned_mm: number | null;
+        };
+        /**
+         * SizeTyped
+         * @description A measured size as typed.
+         */
+        SizeTyped: {
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
         };
         /**
          * SpacedEntry
@@ -6717,6 +7117,18 @@ export interface components {
             station: string;
         };
         /**
+         * TruthView
+         * @description What is known of a rig's truth, newest first.
+         */
+        TruthView: {
+            /** Calibrations */
+            calibrations: components["schemas"]["CalibrationView"][];
+            /** Versions */
+            versions: components["schemas"]["VersionView"][];
+            /** Checks */
+            checks: components["schemas"]["adhaero__bench__shop__rig_truth__CheckView"][];
+        };
+        /**
          * TypedLoad
          * @description A load as a person read it off.
          *
@@ -6785,6 +7197,18 @@ export interface components {
          * @enum {string}
          */
         Verdict: "same_for_practice" | "a_stronger" | "b_stronger" | "cannot_tell";
+        /**
+         * VersionView
+         * @description A version of a rig's card: since when, and what it changed.
+         */
+        VersionView: {
+            /** Number */
+            number: number;
+            /** From Utc */
+            from_utc: string;
+            /** Words */
+            words: string;
+        };
         /**
          * WeakEndChart
          * @description The sets with the strongest weak end; heights are those of shares on a Weibull scale.
@@ -6967,6 +7391,30 @@ export interface components {
             /** @default before */
             turn: components["schemas"]["StepTurn"];
         };
+        /**
+         * CheckView
+         * @description Something that every piece must have had before the test, and when this one had it.
+         */
+        adhaero__bench__cure__checks__CheckView: {
+            /** Words */
+            words: string;
+            /** Done Utc */
+            done_utc: string | null;
+        };
+        /**
+         * CheckView
+         * @description A daily check: when, what was shown, and what that says.
+         */
+        adhaero__bench__shop__rig_truth__CheckView: {
+            /** At Utc */
+            at_utc: string;
+            /** Shown */
+            shown: string;
+            /** Words */
+            words: string;
+            /** Holds */
+            holds: boolean;
+        };
     };
     responses: never;
     parameters: never;
@@ -7133,7 +7581,9 @@ export interface operations {
     };
     get_history: {
         parameters: {
-            query?: never;
+            query?: {
+                piece?: number | null;
+            };
             header?: never;
             path: {
                 trial_id: number;
@@ -7148,7 +7598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Change"][];
+                    "application/json": components["schemas"]["HistoryView"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -8201,6 +8651,140 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_truth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TruthView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rig_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckWeightEntry"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {
@@ -10526,7 +11110,7 @@ export interface operations {
             };
         };
     };
-    amend_judgement: {
+    judge_face: {
         parameters: {
             query?: never;
             header?: never;
@@ -10538,7 +11122,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Judgement"];
+                "application/json": components["schemas"]["FaceEntry"];
             };
         };
         responses: {
@@ -10548,6 +11132,106 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_break: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                pull_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_older_calibrations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OlderBreaks"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recompute_breaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigChosen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

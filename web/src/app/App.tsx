@@ -18,6 +18,7 @@ const TimetablePage = lazy(() =>
 );
 const Scan = lazy(() => import("../over/Scan").then((m) => ({ default: m.Scan })));
 const BreakPage = lazy(() => import("../breaking/BreakPage").then((m) => ({ default: m.BreakPage })));
+const HistoryPage = lazy(() => import("../over/HistoryPage").then((m) => ({ default: m.HistoryPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
 
 export function App() {
@@ -38,6 +39,7 @@ export function App() {
             <Route path="cure" element={<CurePage />} />
             <Route path="break" element={<BreakPage />} />
             <Route path="compare" element={<ComparePage />} />
+            <Route path="history" element={<HistoryPage />} />
           </Route>
           <Route path="/scan" element={<Scan />} />
           <Route path="*" element={<Navigate to="/" replace />} />

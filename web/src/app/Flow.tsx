@@ -81,6 +81,9 @@ export function Flow({ trial, onUndo, onRedo, problem, onDismiss }: Props) {
             Redo: {trial.redo}
           </button>
         )}
+        <NavLink className="link ml-auto py-1" to={`history${keep}`}>
+          History
+        </NavLink>
         {problem && (
           <Trouble problem={problem}>
             <button type="button" className="link ml-3" onClick={onDismiss}>

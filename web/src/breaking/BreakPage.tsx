@@ -8,14 +8,15 @@ import { FixtureDrawing } from "../drawings/FixtureDrawing";
 import { useShop } from "../shop/queries";
 import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
-import { convert, digits, plainSize } from "../ui/format";
+import { convert, plainSize } from "../ui/format";
 import { useKeys } from "../ui/keys";
 import { Pick } from "../ui/Pick";
 import { Trouble } from "../ui/Trouble";
 import { BreakSoWhat } from "./BreakSoWhat";
+import { CheckWeight } from "./CheckWeight";
 import { HandBreak } from "./HandBreak";
 import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./JudgeFace";
-import { KeptTrace } from "./KeptTrace";
+import { KeptBreak } from "./KeptBreak";
 import { PracticePanel } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
@@ -135,6 +136,7 @@ export function BreakPage() {
             {(kept || streamed) && (
               <div className="mt-2 flex flex-wrap items-end gap-3 border-t rule pt-2">{head}</div>
             )}
+            {rig && !stopped && !kept && <CheckWeight rig={rig} />}
             {kept ? (
               <KeptBreak
                 piece={piece}
@@ -274,74 +276,6 @@ function OddMark({ piece, onMark, onClear }: OddProps) {
     <button type="button" className="press press-plain" onClick={onMark}>
       Looks odd … <span className="pencil font-normal">O</span>
     </button>
-  );
-}
-
-interface KeptProps {
-  piece: Piece;
-  pull: Schemas["PullView"];
-  excluded: boolean;
-  onAside: () => void;
-  onBack: () => void;
-  onNext: () => void;
-  onRetry: () => void;
-}
-
-function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: KeptProps) {
-  const { show, force, strength } = useUnits();
-  const { rack } = useTrial();
-  return (
-    <section className="mt-3">
-      <p className="text-xl">
-        {pull.outcome_words} <strong>{show(pull.load_n, force)}</strong>
-        {pull.load_typed
-          ? ` (typed: ${pull.load_typed}${pull.load_through ? ` ${pull.load_through}` : ""})`
-          : ""}
-        {pull.load_point_reason ? ` (not at the highest: ${pull.load_point_reason})` : ""}
-        {pull.held_n !== null && `, held ${show(pull.held_n, force)} before`}
-        {pull.hold_typed && `, after ${pull.hold_typed}`}
-        {pull.pried && ` (opened with: ${pull.pried})`},{" "}
-        <strong>{show(pull.strength, strength(rack.strength_kind))}</strong>
-      </p>
-      {pull.rig && (
-        <p className="pencil">
-          on {pull.rig}
-          {pull.version !== null && `, version ${pull.version} of its card`}
-          {pull.resolution_n !== null && `, known to ${show(pull.resolution_n, force)}`}
-        </p>
-      )}
-      <p>
-        {pull.wood_failure_pct === null
-          ? "torn wood not judged"
-          : `${digits(pull.wood_failure_pct)} % torn wood`}
-        {pull.failure ? `, failed ${pull.failure_words}` : ""}
-        {pull.note ? `. ${pull.note}` : ""}
-      </p>
-      {pull.flags.map((flag) => (
-        <p key={flag} className="pencil">
-          {flag}
-        </p>
-      ))}
-      {pull.source === "rig" && <KeptTrace pull={pull} />}
-      {piece.pulls.length > 1 && <p>Loaded {piece.pulls.length} times; the last try counts.</p>}
-      <div className="mt-3 flex flex-wrap gap-3">
-        {excluded ? (
-          <button type="button" className="press" onClick={onBack}>
-            Put back
-          </button>
-        ) : (
-          <button type="button" className="press press-plain" onClick={onAside}>
-            Set aside … <span className="pencil font-normal">X</span>
-          </button>
-        )}
-        <button type="button" className="press press-plain" onClick={onRetry}>
-          Load it again <span className="pencil font-normal">R</span>
-        </button>
-        <button type="button" className="press press-on" onClick={onNext}>
-          Go to the next piece
-        </button>
-      </div>
-    </section>
   );
 }
 

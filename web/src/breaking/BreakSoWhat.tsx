@@ -1,10 +1,13 @@
 // So what, while breaking: this break against its set, and every set so far.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
-import { convert, digits } from "../ui/format";
+import { convert, dayTime, digits, plainPercent, someLabels } from "../ui/format";
 import { INK } from "../ui/ink";
+import { Trouble } from "../ui/Trouble";
+import { recompute, useOlderCalibrations } from "./queries";
 import { canSpeak, doesSpeak, setSpeaks } from "./speech";
 
 interface Props {
@@ -20,6 +23,7 @@ export function BreakSoWhat(props: Props) {
   return (
     <>
       <Latest view={props.view} />
+      <ComputeAgain />
       <label className="flex min-h-[44px] items-center gap-2 border-t rule pt-2">
         <input
           type="checkbox"
@@ -56,7 +60,7 @@ function Latest({ view }: { view: Schemas["BreakView"] }) {
             </button>
             <span className="grow">
               {one.outcome_words} {one.load_n !== null && <strong>{show(one.load_n, force)}</strong>}
-              {one.wood_failure_pct !== null && `, ${digits(one.wood_failure_pct)} % torn`}
+              {one.wood_failure_pct !== null && `, ${plainPercent(one.wood_failure_pct)} torn`}
             </span>
             {index === 0 && (
               <button type="button" className="link" onClick={undo}>
@@ -68,6 +72,30 @@ function Latest({ view }: { view: Schemas["BreakView"] }) {
       </ol>
     </section>
   );
+}
+
+/** Breaks that were made before a rig was calibrated anew: offered to be computed again, both numbers kept. */
+function ComputeAgain() {
+  const { id } = useTrial();
+  const older = useOlderCalibrations(id).data ?? [];
+  const act = useAct(id);
+  return older.map((one) => (
+    <div key={one.rig_id} className="border-l-4 border-pencil pl-3">
+      <p>
+        {someLabels(one.pieces)} {one.pieces.length === 1 ? "was" : "were"} broken on {one.rig} before its
+        calibration of {dayTime(one.made_utc)}.
+      </p>
+      <button
+        type="button"
+        className="link"
+        disabled={act.busy}
+        onClick={() => void act.run(() => recompute(id, one.rig_id))}
+      >
+        Compute again, keep both numbers
+      </button>
+      <Trouble problem={act.problem} />
+    </div>
+  ));
 }
 
 /** Whether the browser's voice repeats each load and names the next piece. */

@@ -97,7 +97,7 @@ export function LoadField({ label, value, faulty, understood, face, onChange, on
               it held <span className="text-sm font-normal">H</span>
             </button>
           )}
-          <span className="pencil text-sm">Enter keeps it as it is</span>
+          {doubt === doubts.at(-1) && <span className="pencil text-sm">Enter keeps it as it is</span>}
         </p>
       ))}
     </div>

@@ -42,8 +42,10 @@ export const keepPull = (id: number, pullId: number, body: Judged) =>
   ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/keep", { ...pullPath(id, pullId), body }));
 export const retryPull = (id: number, pullId: number) =>
   ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/retry", pullPath(id, pullId)));
-export const judgeAgain = (id: number, pullId: number, body: Judged) =>
-  ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/judgement", { ...pullPath(id, pullId), body }));
+export const judgeFace = (id: number, pullId: number, body: Schemas["FaceEntry"]) =>
+  ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/face", { ...pullPath(id, pullId), body }));
+export const correctBreak = (id: number, pullId: number, body: Schemas["CorrectionEntry"]) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/correct", { ...pullPath(id, pullId), body }));
 export const breakByHand = (id: number, body: Schemas["HandBreak"]) =>
   ask(api.POST("/api/trials/{trial_id}/breaks", { ...path(id), body }));
 export const choosePoint = (id: number, pullId: number, body: Schemas["PointEntry"]) =>
@@ -78,6 +80,13 @@ export const useStack = (id: number, piece: number, rig: number, plates: number[
     queryFn: () =>
       ask(api.POST("/api/trials/{trial_id}/stack", { ...path(id), body: { piece, rig, plates } })),
   });
+export const useOlderCalibrations = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "older-calibrations"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/older-calibrations", path(id))),
+  });
+export const recompute = (id: number, rig: number) =>
+  ask(api.POST("/api/trials/{trial_id}/recompute", { ...path(id), body: { rig } }));
 export const markOdd = (id: number, pieceId: number, reason: string) =>
   ask(
     api.PUT("/api/trials/{trial_id}/pieces/{piece_id}/odd", { ...piecePath(id, pieceId), body: { reason } }),

@@ -1,5 +1,6 @@
 // Compare: every piece, the sets in numbers, the pairs, the verdict with what it does not show.
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Station, useTrial } from "../app/TrialShell";
 import { Strip } from "../charts/Strip";
@@ -135,7 +136,10 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
           {view.formula}, with {digits(convert(dot.load_n, units.force), 4)} {units.force.symbol} and its{" "}
           {dot.sizes_from_plan ? "planned" : "measured"} sizes.
         </span>
-      )}
+      )}{" "}
+      <Link className="link" to={`../history?piece=${dot.piece_id}`}>
+        its history
+      </Link>
     </p>
   );
 }

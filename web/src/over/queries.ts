@@ -1,5 +1,5 @@
 // What is asked across the stations: Today, and the rack of a trial.
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
 import { keys } from "../app/changes";
 
@@ -11,6 +11,16 @@ export const useRack = (id: number) =>
     queryKey: keys.part(id, "rack"),
     queryFn: () => ask(api.GET("/api/trials/{trial_id}/rack", { params: { path: { trial_id: id } } })),
     refetchInterval: 60_000,
+  });
+
+export const useHistory = (id: number, piece: number | null) =>
+  useQuery({
+    queryKey: [...keys.part(id, "history"), piece],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/history", { params: { path: { trial_id: id }, query: { piece } } }),
+      ),
   });
 
 const trial = (id: number) => ({ params: { path: { trial_id: id } } });

@@ -6,10 +6,12 @@ import { Trouble } from "../ui/Trouble";
 import { Plates } from "./Plates";
 import { removeRig } from "./queries";
 import { RigForm } from "./RigForm";
+import { RigTruth } from "./RigTruth";
 
 export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
   const act = useAct();
   const [editing, setEditing] = useState<number | "new" | null>(null);
+  const [told, setTold] = useState<number | null>(null);
   const words = (kind: string) => shop.rig_kinds.find((one) => one.name === kind)?.words ?? kind;
   return (
     <section aria-label="Rigs">
@@ -24,6 +26,14 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
           <p className="flex flex-wrap items-baseline gap-3">
             <strong>{rig.entry.name}</strong>
             <span className="grow">{words(rig.entry.kind ?? "press")}</span>
+            <button
+              type="button"
+              className="link"
+              aria-expanded={told === rig.id}
+              onClick={() => setTold(told === rig.id ? null : rig.id)}
+            >
+              its truth
+            </button>
             <button
               type="button"
               className="link"
@@ -43,6 +53,7 @@ export function Rigs({ shop }: { shop: Schemas["ShopView"] }) {
               </>
             )}
           </p>
+          {told === rig.id && <RigTruth rig={rig} />}
           {editing === rig.id && <RigForm rig={rig} shop={shop} onDone={() => setEditing(null)} />}
         </div>
       ))}

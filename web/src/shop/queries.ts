@@ -1,5 +1,5 @@
 // What is asked of the shop.
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, asFile, ask, type Schemas } from "../api/client";
 import { keys } from "../app/changes";
 
@@ -82,3 +82,23 @@ export const useCopies = () => useQuery({ queryKey: ["copies"], queryFn: () => a
 
 export const useDevices = () =>
   useQuery({ queryKey: ["devices"], queryFn: () => ask(api.GET("/api/devices")) });
+
+/** What is known of a rig's truth. */
+export const useTruth = (id: number) =>
+  useQuery({
+    queryKey: [...keys.shop, "truth", id],
+    queryFn: () => ask(api.GET("/api/shop/rigs/{rig_id}/truth", rig(id))),
+  });
+/** What known weights would make of a rig; nothing is kept. */
+export const useFit = (id: number, points: Schemas["PointTyped"][]) =>
+  useQuery({
+    queryKey: [...keys.shop, "fit", id, points],
+    enabled: points.length > 2,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(api.POST("/api/shop/rigs/{rig_id}/fit", { ...rig(id), body: { points } })),
+  });
+export const calibrate = (id: number, points: Schemas["PointTyped"][]) =>
+  ask(api.POST("/api/shop/rigs/{rig_id}/calibrate", { ...rig(id), body: { points } }));
+export const checkRig = (id: number, shown: string) =>
+  ask(api.POST("/api/shop/rigs/{rig_id}/check", { ...rig(id), body: { shown } }));

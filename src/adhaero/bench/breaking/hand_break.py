@@ -83,6 +83,7 @@ def break_by_hand(file: ShopFile, trial_id: int, entry: HandBreak) -> int:
             state=PullState.RETRIED if entry.again else PullState.KEPT,
             rig_id=used.rig.id if used.rig else None,
             version_id=used.version.id if used.version else None,
+            calibration_id=used.calibration.id if used.calibration else None,
             started_utc=to_text(at.value),
             ended_utc=to_text(at.value),
             load_n=None if pried else load.load_n,
@@ -100,8 +101,10 @@ def break_by_hand(file: ShopFile, trial_id: int, entry: HandBreak) -> int:
         )
 
 
-def read_broken_at(facts: PieceFacts, piece: Piece, typed: str | None, now: datetime) -> datetime:
-    """Return when a piece broke: as typed, else now.
+def read_broken_at(
+    facts: PieceFacts, piece: Piece, typed: str | None, now: datetime, but: int | None = None
+) -> datetime:
+    """Return when a piece broke: as typed, else now; `but` is the pull whose time is corrected.
 
     Raises
     ------
@@ -118,7 +121,7 @@ def read_broken_at(facts: PieceFacts, piece: Piece, typed: str | None, now: date
             "Correct the time here, or that of the glue-up.",
             field="at_utc",
         )
-    tries = [parse_time(one.ended_utc or one.started_utc) for one in facts.pulls.get(piece.id, ())]
+    tries = [parse_time(one.ended_utc or one.started_utc) for one in facts.pulls.get(piece.id, ()) if one.id != but]
     latest = max((one for one in tries if one is not None), default=None)
     if latest is not None and at < latest:
         raise EntryError(

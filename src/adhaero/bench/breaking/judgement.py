@@ -7,8 +7,8 @@ from adhaero.bench.breaking.attempts import require_pull
 from adhaero.bench.facts.entry import Entry, Note, Short
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.choice import read_choice
-from adhaero.core.errors import EntryError, StateError
-from adhaero.core.pulls import FailedIn, PullOutcome
+from adhaero.core.errors import EntryError, ReasonNeeded, StateError
+from adhaero.core.pulls import FailedIn, PullOutcome, PullState
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
 from adhaero.store.file import ShopFile
 from adhaero.store.pulls import amend_pull
@@ -50,10 +50,34 @@ def read_judgement(judgement: Judgement) -> Judged:
     return Judged(outcome=outcome, wood_failure_pct=torn, failure=failure, note=judgement.note.strip()[:1000])
 
 
-def amend_judgement(file: ShopFile, trial_id: int, pull_id: int, judgement: Judgement) -> None:
-    """Change what was seen of a kept break; the load stays."""
-    with file.changing("Changed what was seen of a break", trial_id) as connection:
+@dataclass(frozen=True)
+class FaceEntry(Entry):
+    """What is seen on a broken face: torn wood in percent as typed, and where it failed."""
+
+    wood_failure: Short
+    failure: FailedIn | None = None
+
+
+def judge_face(file: ShopFile, trial_id: int, pull_id: int, entry: FaceEntry) -> None:
+    """Judge the face of a kept break that was not judged yet.
+
+    Raises
+    ------
+    ReasonNeeded : it was judged, and this is something else: that is a correction. StateError : it is not kept.
+    """
+    with file.changing("Judged a broken face", trial_id) as connection:
         piece, pull = require_pull(read_trial(connection, trial_id), pull_id)
-        if pull.state != "kept":
-            raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has been judged.")
-        amend_pull(connection, pull_id, **read_judgement(judgement))
+        if pull.state is not PullState.KEPT or pull.outcome is None:
+            raise StateError(f"This pull of {piece.label} is {pull.state}.", "Only a kept one has a face to judge.")
+        seen = read_judgement(Judgement(pull.outcome, entry.wood_failure, entry.failure, pull.note))
+        torn, failure = seen["wood_failure_pct"], seen["failure"]
+        if (pull.wood_failure_pct is not None and torn != pull.wood_failure_pct) or (
+            pull.failure is not None and failure != pull.failure
+        ):
+            raise ReasonNeeded(
+                f"{piece.label} was judged already.",
+                "What was seen first stays; a change of it is a correction.",
+                "Choose “Correct” and say why.",
+                field="wood_failure",
+            )
+        amend_pull(connection, pull_id, wood_failure_pct=torn, failure=failure)

@@ -8,12 +8,12 @@ from annotated_types import MaxLen
 
 from adhaero.bench.facts.entry import Entry, Id, Ids, Line
 from adhaero.bench.facts.plan_facts import PlanFacts
-from adhaero.bench.shop.rig_card import make_card, read_meaning
+from adhaero.bench.shop.rig_card import WEIGHED, make_card, read_meaning
 from adhaero.core.errors import EntryError, StaleEdit
 from adhaero.core.rig.entry.card import Card
-from adhaero.core.rig.kinds import RigKind
+from adhaero.core.rig.kinds import FORMS, RigKind
 from adhaero.store.connecting import Connection
-from adhaero.store.rigs import Rig, RigVersion, newest_rig_versions
+from adhaero.store.rigs import CalibrationRow, Rig, RigVersion, newest_calibration, newest_rig_versions
 
 Stacks = Annotated[tuple[Ids, ...], MaxLen(500)]
 
@@ -47,13 +47,18 @@ class Reading(Entry):
     stacks: Stacks = ()
 
 
+# a load as it stands
+NO_CARD = Card(RigKind.PRESS)
+
+
 @dataclass(frozen=True)
 class RigUsed:
-    """The rig that a load was read on, with its card and the version of it; all None where a load stands as typed."""
+    """The rig that a load was read on: its card, version and calibration; None where a load stands as typed."""
 
     rig: Rig | None
     version: RigVersion | None
     card: Card
+    calibration: CalibrationRow | None = None
 
 
 def find_rig(connection: Connection, facts: PlanFacts, reading: Reading) -> RigUsed:
@@ -69,7 +74,7 @@ def find_rig(connection: Connection, facts: PlanFacts, reading: Reading) -> RigU
         if rig is None:
             raise EntryError(f"There is no rig {reading.rig}.", "It may have been removed.", field="rig")
     if rig is None:
-        return RigUsed(None, None, Card(RigKind.PRESS))
+        return RigUsed(None, None, NO_CARD)
     version = newest_rig_versions(connection).get(rig.id)
     if version is not None and reading.version is not None and reading.version != version.number:
         raise StaleEdit(
@@ -77,4 +82,5 @@ def find_rig(connection: Connection, facts: PlanFacts, reading: Reading) -> RigU
             "It makes another load of the same number.",
             "Look at what is understood of it now, and keep it again.",
         )
-    return RigUsed(rig, version, make_card(read_meaning(rig)))
+    calibration = None if FORMS[rig.kind].entry in WEIGHED else newest_calibration(connection, rig.id)
+    return RigUsed(rig, version, make_card(read_meaning(rig), calibration), calibration)

@@ -77,7 +77,7 @@ def weigh_stack(file: ShopFile, trial_id: int, entry: StackEntry, expected_low_n
     proposed = propose_plate(card, plates, stack, expected_low_n)
     load_n = card.load(sum(plate.weight_n for plate in stack))
     hung_n = sum(plate.weight_n for plate in stack) + card.tare_n
-    through = card.say(used.rig.tare_typed if used.rig else "")
+    through = card.say()
     return StackView(
         load_n,
         f"{say_stack(stack)} {through} = {show_as_typed(load_n, Kind.FORCE, unit)}".replace("  ", " "),

@@ -122,41 +122,41 @@ def _read_text(
     connection: Connection, used: RigUsed, text: str, weighed: Weighed, bounds: Bounds
 ) -> tuple[Peak, Callable[[float], float], str]:
     """Return what was typed, what makes a load on the piece of it, and that in words."""
-    card, rig = used.card, used.rig
+    card = used.card
     force = read_units(connection).force
     pressure = _read_pressure(text, used)
     if pressure is not None:
-        if rig is None or rig.bore_mm is None:
+        if card.bore_mm is None:
             raise EntryError(
                 f"“{text.strip()}” is a pressure, not a load.",
                 "The bore of the ram makes a load of it, and this rig has none.",
                 "Choose the jack under “The rig” in Plan and write its bore on its card, or type the load.",
                 field="load",
             )
-        bore_mm = rig.bore_mm
-        return pressure, lambda mpa: compute_gauge_load(mpa, bore_mm), f"on {rig.bore_typed}"
-    tare_typed = rig.tare_typed if rig else ""
+        bore_mm = card.bore_mm
+        said = f"on {card.bore_typed}{', ' if card.say() else ''}{card.say()}"
+        return pressure, lambda mpa: card.calibrate(compute_gauge_load(mpa, bore_mm)), said
     if card.kind is RigKind.BUCKET:
         if weighed is Weighed.INSIDE:
             water = _read_water(text)
             if water is not None:
-                return water, lambda ml: card.load(weigh_water(ml)), card.say(tare_typed)
-            return read_peak(text, Kind.FORCE, force, bounds), card.load, card.say(tare_typed)
+                return water, lambda ml: card.load(weigh_water(ml)), card.say()
+            return read_peak(text, Kind.FORCE, force, bounds), card.load, card.say()
         peak = read_peak(text, Kind.FORCE, force, bounds)
         if card.tare_n and peak.high < card.tare_n:
             raise EntryError(
-                f"The full bucket weighs {peak.typed}, the empty one {tare_typed}.",
+                f"The full bucket weighs {peak.typed}, the empty one {card.tare_typed}.",
                 "Weighed with what is in it, it is heavier.",
                 "Choose “what was put in”, or weigh it with what is in it.",
                 field="load",
             )
-        return peak, lambda full: card.load(full, tare=False), card.say(tare_typed, tare=False)
-    return read_peak(text, Kind.FORCE, force, bounds), card.load, card.say(tare_typed)
+        return peak, lambda full: card.load(full, tare=False), card.say(tare=False)
+    return read_peak(text, Kind.FORCE, force, bounds), card.load, card.say()
 
 
 def _read_pressure(text: str, used: RigUsed) -> Peak | None:
     """Return a pressure off a gauge; None where a load is meant. A number alone is what the rig's gauge shows."""
-    gauge = used.rig.gauge_unit if used.rig else ""
+    gauge = used.card.gauge_unit
     named = re.search(r"[a-z]", text, re.IGNORECASE) is not None
     if not named and not gauge:
         return None
@@ -192,7 +192,7 @@ def _read_held(connection: Connection, used: RigUsed, reading: Reading, load_n: 
 
 def _check_absurd(facts: PlanFacts, used: RigUsed, load_n: float, typed: str) -> None:
     """Raise `EntryError` for a load that no rig here comes near to."""
-    most = used.rig.capacity_n if used.rig else max((rig.capacity_n for rig in facts.rigs.values()), default=None)
+    most = used.card.capacity_n if used.rig else max((rig.capacity_n for rig in facts.rigs.values()), default=None)
     if most is not None and load_n > _ABSURD * most:
         rig = used.rig.name if used.rig else "The strongest rig here"
         raise EntryError(
@@ -235,7 +235,7 @@ def _read_alone(text: str, used: RigUsed, unit: str) -> tuple[float, float] | No
         newton = parse_quantity(text, Kind.FORCE, unit).si / number
     except EntryError:
         return None
-    step = used.rig.resolution_n / newton
+    step = used.card.resolution_n / newton
     # a step that is no short number in this unit is that of another one
     return (number, step) if abs(step - float(f"{step:.3g}")) <= 1e-6 * step else None
 
@@ -246,7 +246,7 @@ def _read_plates(connection: Connection, used: RigUsed, stacks: Sequence[Sequenc
     steps = read_steps(used.card, hung, broke=broke)
     load_n = steps.held_n if steps.broke_n is None else steps.broke_n
     held_n = None if steps.broke_n is None else steps.held_n
-    through = used.card.say(used.rig.tare_typed if used.rig else "")
+    through = used.card.say()
     typed = say_stack(hung[-1])
     step_n = min((plate.weight_n for stack in hung for plate in stack), default=0.0) * used.card.ratio
     peak = Peak(load_n, held_n, not broke, False, typed)

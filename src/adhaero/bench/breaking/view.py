@@ -6,9 +6,11 @@ from datetime import datetime
 from heapq import nlargest
 from statistics import fmean
 
+from adhaero.bench.breaking.corrections import BreakValues, CorrectionView, show_values, view_corrections
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.shop.rig_card import make_card, read_meaning
+from adhaero.bench.shop.rig_truth import CheckDue, find_check_due
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
@@ -105,6 +107,8 @@ class BreakPiece:
     outcomes: list[Worded[PullOutcome]]
     failures: list[Worded[FailedIn]]
     can: tuple[Act, ...]
+    values: BreakValues | None
+    corrections: list[CorrectionView]
 
 
 @dataclass(frozen=True)
@@ -136,6 +140,7 @@ class BreakRig:
     unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
     empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
     gauge : of a jack. caution : of its kind. minds : what a person should know of it before a load is read.
+    check : its check weight, or None.
     """
 
     id: int
@@ -159,6 +164,7 @@ class BreakRig:
     gauge: Gauge | None
     caution: str
     minds: tuple[str, ...]
+    check: CheckDue | None
 
 
 @dataclass(frozen=True)
@@ -198,7 +204,8 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
         facts = read_trial(connection, trial_id)
         versions = newest_rig_versions(connection)
         unit = read_units(connection).force
-    now = file.clock()
+        now = file.clock()
+        checks = {rig.id: find_check_due(connection, rig, now) for rig in facts.rigs.values()}
     pried = FIXTURES[facts.fixture].kind == "none"
     ready = [piece for piece in facts.pieces.values() if facts.state_of(piece, now) is PieceState.READY]
     first = min(ready, key=lambda piece: piece.break_turn, default=None)
@@ -209,7 +216,7 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
         left=len(ready),
         so_far=_sets_so_far(facts),
         rigs=[
-            view_rig(rig, versions.get(rig.id), unit)
+            view_rig(rig, versions.get(rig.id), unit, checks[rig.id])
             for rig in sorted(facts.rigs.values(), key=lambda rig: (rig != facts.rig, rig.name.lower()))
             if (RIGS[rig.kind].entry is LoadEntry.FACE) == pried
         ],
@@ -228,7 +235,7 @@ def _find_rig(facts: PieceFacts, *, pried: bool) -> int | None:
     return chosen.id if chosen is not None and fits else None
 
 
-def view_rig(rig: Rig, version: RigVersion | None, unit: str) -> BreakRig:
+def view_rig(rig: Rig, version: RigVersion | None, unit: str, check: CheckDue | None = None) -> BreakRig:
     """Return a rig as a load is entered on it; `unit` is the shop's for loads."""
     form, card = RIGS[rig.kind], make_card(read_meaning(rig))
     minds = []
@@ -263,6 +270,7 @@ def view_rig(rig: Rig, version: RigVersion | None, unit: str) -> BreakRig:
         gauge=_view_gauge(rig),
         caution=form.caution,
         minds=tuple(minds),
+        check=check,
     )
 
 
@@ -324,6 +332,8 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         outcomes=offer(SOFT_WORDS if _gave_way(pulls) else JUDGED_WORDS),
         failures=offer(FAILED_IN_WORDS),
         can=facts.can(piece, now),
+        values=show_values(facts, piece, result) if (result := facts.result_of(piece)) else None,
+        corrections=view_corrections(facts, piece),
     )
 
 

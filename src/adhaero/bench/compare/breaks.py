@@ -97,6 +97,8 @@ def make_specimen(facts: PieceFacts, piece: Piece) -> Specimen | None:
     if result is None or piece.void_reason is not None or piece.pilot:
         return None
     circumstances = {"rig": facts.name_rig(result)}
+    if (version := facts.versions.get(result.version_id or 0)) is not None:
+        circumstances["rig version"] = f"{facts.name_rig(result)} {version.number}"
     if result.calibration_id is not None:
         circumstances["calibration"] = str(result.calibration_id)
     return Specimen(

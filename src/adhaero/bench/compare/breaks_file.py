@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from adhaero.bench.breaking.corrections import say_correction
 from adhaero.bench.compare.breaks import BLOCK, Choice, collect_breaks, count_attempts, slug_of
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -18,6 +19,7 @@ from adhaero.core.stats.breaks import Estimate, Specimen
 from adhaero.files.tidy_csv import write_tidy
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
+from adhaero.store.pulls import Pull
 
 
 @dataclass(frozen=True)
@@ -60,8 +62,17 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         "glue_up",
         "clamped_s",
         "rig",
+        "rig_version",
         "calibration",
         "fixture",
+        "broken_at",
+        "age_s",
+        "load_typed",
+        "held_typed",
+        "resolution_N",
+        "hold_s",
+        "pried_with",
+        "corrections",
         "note",
     ]
     levels = {one.level for one in breaks.compared}
@@ -133,5 +144,22 @@ def _tidy_row(
         "clamped_s": facts.life_of(piece).clamped_s,
         "fixture": facts.fixture.value,
         "note": result.note if result else "",
-        **one.circumstances,
+        **_tell_pull(result),
+        "age_s": facts.age_of(piece),
+        "corrections": "; ".join(say_correction(one) for one in facts.corrections.get(piece.id, ())),
+        **{name.replace(" ", "_"): value for name, value in one.circumstances.items()},
+    }
+
+
+def _tell_pull(result: Pull | None) -> dict[str, object]:
+    """Return how the load of a break is known: when, as typed, to what step."""
+    if result is None:
+        return {}
+    return {
+        "broken_at": result.started_utc,
+        "load_typed": f"{result.load_typed} {result.load_through}".strip(),
+        "held_typed": result.held_typed,
+        "resolution_N": result.resolution_n,
+        "hold_s": result.hold_s,
+        "pried_with": result.pried_with.value,
     }

@@ -6,12 +6,13 @@ from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.units import read_units
-from adhaero.core.errors import AmbiguousEntry, EntryError
+from adhaero.core.errors import AmbiguousEntry, EntryError, ReasonNeeded
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint, compute_area_give, compute_glued_area
 from adhaero.core.measuring import average, find_off_plan, find_size_give, is_in_another_unit, is_scattered
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.quantity import Kind, Quantity, parse_quantity
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece, delete_measurement, put_measurement
 
@@ -95,20 +96,32 @@ def measure(file: ShopFile, trial_id: int, piece_id: int, name: str, was: str, t
             )
         current = facts.measurements.get(piece_id, {}).get(name)
         require_unchanged(f"the {QUANTITIES[name].words} of {piece.label}", current.typed if current else "", was, name)
-        if not typed.strip():
-            delete_measurement(connection, piece_id, name)
-            return
-        sizes = _read_sizes(facts, piece, name, typed, read_units(connection).length)
-        mean, words = average(sizes), "; ".join(one.typed for one in sizes)
-        planned = facts.planned_of(facts.treatments[piece.treatment_id]).get(name)
-        if is_in_another_unit(mean.si, planned):
-            raise AmbiguousEntry(
-                f"“{typed.strip()}” is {mean.si:.4g} mm, and the plan says {planned:.4g} mm.",
-                "So far apart, the unit is probably another.",
-                "Write the unit.",
+        if current is not None and typed.strip() != current.typed and facts.result_of(piece) is not None:
+            raise ReasonNeeded(
+                f"{piece.label} is broken, and was measured: {current.typed}.",
+                "Its strength follows from it; a correction says why.",
+                "Open the piece at Break and choose “Correct”.",
                 field=name,
             )
-        put_measurement(connection, piece_id, name, mean.si, words, len(sizes), mean.scatter)
+        put_size(connection, facts, piece, name, typed)
+
+
+def put_size(connection: Connection, facts: PlanFacts, piece: Piece, name: str, typed: str) -> None:
+    """Write one measured size as typed, or take it away where nothing is; call inside a change. Raises `EntryError`."""
+    if not typed.strip():
+        delete_measurement(connection, piece.id, name)
+        return
+    sizes = _read_sizes(facts, piece, name, typed, read_units(connection).length)
+    mean, words = average(sizes), "; ".join(one.typed for one in sizes)
+    planned = facts.planned_of(facts.treatments[piece.treatment_id]).get(name)
+    if is_in_another_unit(mean.si, planned):
+        raise AmbiguousEntry(
+            f"“{typed.strip()}” is {mean.si:.4g} mm, and the plan says {planned:.4g} mm.",
+            "So far apart, the unit is probably another.",
+            "Write the unit.",
+            field=name,
+        )
+    put_measurement(connection, piece.id, name, mean.si, words, len(sizes), mean.scatter)
 
 
 _SAME = ("=", "same", '"', "〃")

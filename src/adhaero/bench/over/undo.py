@@ -1,8 +1,8 @@
-"""Undo and redo of every change, and the history of a trial in words."""
+"""Undo and redo of every change."""
 
 from adhaero.core.errors import StateError
 from adhaero.store.file import ShopFile
-from adhaero.store.history import Change, find_steps, list_changes, revert_change
+from adhaero.store.history import find_steps, revert_change
 
 
 def undo(file: ShopFile, trial_id: int | None) -> str:
@@ -25,9 +25,3 @@ def redo(file: ShopFile, trial_id: int | None) -> str:
     with file.changing(f"Redid: {step.what}", trial_id) as connection:
         revert_change(connection, step.undone_by)
     return step.what
-
-
-def view_history(file: ShopFile, trial_id: int | None, most: int = 200) -> list[Change]:
-    """Return the latest changes of a trial, newest first."""
-    with file.reading() as connection:
-        return list_changes(connection, trial_id, most)

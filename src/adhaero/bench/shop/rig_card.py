@@ -2,9 +2,10 @@
 
 from typing import Final
 
+from adhaero.core.quantity import Kind, factor
 from adhaero.core.rig.entry.card import Card, find_own_load
-from adhaero.core.rig.kinds import RigKind
-from adhaero.store.rigs import Rig
+from adhaero.core.rig.kinds import FORMS, LoadEntry, RigKind
+from adhaero.store.rigs import CalibrationRow, Rig
 
 Meaning = dict[str, float | str | None]
 
@@ -25,6 +26,9 @@ MEANING_WORDS: Final = {
     "fixtures": "the fixtures it takes",
     "guide": "its guide",
 }
+# what hangs or was weighed is known by its own weight, not by what the rig shows
+WEIGHED: Final = (LoadEntry.PLATES, LoadEntry.BUCKET, LoadEntry.FACE)
+_SAME: Final = 1e-9
 _TYPED: Final = ("capacity_typed", "resolution_typed", "bore_typed", "tare_typed", "lever_typed")
 
 
@@ -38,20 +42,30 @@ def list_differences(older: Meaning, newer: Meaning) -> list[str]:
     return [words for name, words in MEANING_WORDS.items() if older.get(name) != newer.get(name)]
 
 
-def make_card(meaning: Meaning) -> Card:
-    """Return what makes a load of a reading."""
+def make_card(meaning: Meaning, calibration: CalibrationRow | None = None) -> Card:
+    """Return what makes a load of a reading; weights that are known need no calibration."""
 
     def number(name: str) -> float | None:
         value = meaning.get(name)
         return float(value) if isinstance(value, int | float) else None
 
+    kind = RigKind(str(meaning["kind"]))
+    zero_n, scale = 0.0, 1.0
+    if calibration is not None and FORMS[kind].entry not in WEIGHED:
+        nominal = factor(Kind.FORCE, str(meaning["unit"]))
+        zero_n, scale = calibration.offset_reading * nominal, calibration.newton_per_unit / nominal
     lever, balance, arm = number("lever_n"), number("balance_mm"), number("arm_piece_mm")
     return Card(
-        kind=RigKind(str(meaning["kind"])),
+        kind=kind,
         tare_n=number("tare_n") or 0.0,
         ratio=number("lever_ratio") or 1.0,
         own_n=find_own_load(lever, balance, arm) if lever and balance and arm else 0.0,
         bore_mm=number("bore_mm"),
         resolution_n=number("resolution_n") or 0.0,
         capacity_n=number("capacity_n"),
+        zero_n=zero_n,
+        scale=1.0 if abs(scale - 1) < _SAME else scale,
+        gauge_unit=str(meaning.get("gauge_unit") or ""),
+        tare_typed=str(meaning.get("tare_typed") or ""),
+        bore_typed=str(meaning.get("bore_typed") or ""),
     )

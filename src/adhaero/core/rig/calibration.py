@@ -1,5 +1,6 @@
 """From a rig's reading to newtons."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean, stdev
 from typing import TypeVar
@@ -7,7 +8,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from adhaero.core.errors import RigError
+from adhaero.core.errors import EntryError, RigError
 
 Reading = TypeVar("Reading", float, NDArray[np.float64])
 
@@ -33,6 +34,89 @@ class Calibration:
         """Return between which readings a load of up to `most_n` either way lies."""
         half = abs(most_n / self.newton_per_unit)
         return self.offset - half, self.offset + half
+
+
+@dataclass(frozen=True)
+class CheckPoint:
+    """A known load, N, what the rig read under it, in its own unit, and whether the load was rising."""
+
+    load_n: float
+    reading: float
+    rising: bool = True
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A calibration fitted to known loads, and how far off it leaves them.
+
+    Attributes
+    ----------
+    residuals_n : what the calibrated rig would say less the known load, N, point by point.
+    worst_of_reading_pct, worst_of_capacity_pct : the largest residual in percent of its load, and of the capacity.
+    hysteresis_n : the largest difference of one load read while falling and while rising, N; None without such a pair.
+    """
+
+    calibration: Calibration
+    residuals_n: tuple[float, ...]
+    worst_of_reading_pct: float
+    worst_of_capacity_pct: float
+    hysteresis_n: float | None
+
+
+LEAST_POINTS = 3
+
+
+def fit_calibration(points: Sequence[CheckPoint], capacity_n: float) -> Fit:
+    """Return the straight line from reading to load by least squares, with intercept.
+
+    Readings are fitted on loads, since the loads are known and the readings scatter, and the line is turned round
+    (classical calibration; Draper and Smith, Applied Regression Analysis).
+
+    Raises
+    ------
+    EntryError : fewer than three different loads, or readings that do not change with the load.
+
+    Examples
+    --------
+    >>> fit = fit_calibration([CheckPoint(0, 1), CheckPoint(100, 11), CheckPoint(200, 21)], 500)
+    >>> fit.calibration
+    Calibration(offset=1.0, newton_per_unit=10.0)
+    """
+    loads = np.array([one.load_n for one in points])
+    readings = np.array([one.reading for one in points])
+    if len(set(loads.tolist())) < LEAST_POINTS:
+        raise EntryError(
+            f"{len(set(loads.tolist()))} different loads are read.",
+            "A calibration takes three or more, nothing among them, up and down.",
+            "Hang one more known weight.",
+            field="points",
+        )
+    middle = loads - loads.mean()
+    slope = float(middle @ (readings - readings.mean()) / (middle @ middle))
+    if slope == 0 or not np.isfinite(slope):
+        raise EntryError("The readings do not change with the load.", "Check what was read.", field="points")
+    # rounded far below what any rig shows: 1.0000000000000009 is 1
+    offset = float(f"{readings.mean() - slope * loads.mean():.12g}")
+    calibration = Calibration(offset, float(f"{1 / slope:.12g}"))
+    residuals = calibration.load_n(readings) - loads
+    hung = loads > 0
+    return Fit(
+        calibration,
+        tuple(float(one) for one in residuals),
+        100 * float(np.max(np.abs(residuals[hung]) / loads[hung])),
+        100 * float(np.max(np.abs(residuals))) / capacity_n,
+        _find_hysteresis(points, calibration),
+    )
+
+
+def _find_hysteresis(points: Sequence[CheckPoint], calibration: Calibration) -> float | None:
+    found = []
+    for load in {one.load_n for one in points}:
+        up = [one.reading for one in points if one.load_n == load and one.rising]
+        down = [one.reading for one in points if one.load_n == load and not one.rising]
+        if up and down:
+            found.append(abs((fmean(down) - fmean(up)) * calibration.newton_per_unit))
+    return max(found, default=None)
 
 
 @dataclass(frozen=True)

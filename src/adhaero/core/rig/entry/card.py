@@ -28,7 +28,9 @@ class Card:
     ----------
     tare_n : what hangs there before anything is put on: a hanger or a bucket. ratio : of a lever.
     own_n : what the lever alone puts on the piece. bore_mm : of the ram of a jack, or None.
-    resolution_n : the smallest step of the load on the piece. capacity_n : the highest load.
+    resolution_n : the smallest step of what is read. capacity_n : the highest load on the piece.
+    zero_n, scale : the calibration: what is shown with nothing on it, and by what the rest is multiplied.
+    gauge_unit : of a number typed without one. tare_typed, bore_typed : as on the card.
     """
 
     kind: RigKind
@@ -38,6 +40,11 @@ class Card:
     bore_mm: float | None = None
     resolution_n: float = 0.0
     capacity_n: float | None = None
+    zero_n: float = 0.0
+    scale: float = 1.0
+    gauge_unit: str = ""
+    tare_typed: str = ""
+    bore_typed: str = ""
 
     @property
     def ram_mm2(self) -> float | None:
@@ -47,17 +54,25 @@ class Card:
     @property
     def empty_n(self) -> float:
         """Return the load on the piece with nothing put on: the hanger and the lever alone."""
-        return self.load(0.0)
+        return self.tare_n * self.ratio + self.own_n
 
     def load(self, hung_n: float, *, tare: bool = True) -> float:
-        """Return the load on the piece of what hangs or pulls, N; `tare` where the hanger's own weight comes on top."""
-        return (hung_n + (self.tare_n if tare else 0.0)) * self.ratio + self.own_n
+        """Return the load on the piece of what is read, N; `tare` where the hanger's own weight comes on top."""
+        return (self.calibrate(hung_n) + (self.tare_n if tare else 0.0)) * self.ratio + self.own_n
 
-    def say(self, tare_typed: str, *, tare: bool = True) -> str:
+    def calibrate(self, shown_n: float) -> float:
+        """Return the true value of what the rig shows, N."""
+        return (shown_n - self.zero_n) * self.scale
+
+    def say(self, *, tare: bool = True) -> str:
         """Return what a reading is added to and multiplied with; empty where it is the load itself."""
         parts = []
+        if self.zero_n:
+            parts.append(f"− {show(self.zero_n, Kind.FORCE)}")
+        if self.scale != 1:
+            parts.append(f"× {self.scale:.4g} (calibration)")
         if tare and self.tare_n:
-            parts.append(f"+ {'bucket' if self.kind is RigKind.BUCKET else 'hanger'} {tare_typed}")
+            parts.append(f"+ {'bucket' if self.kind is RigKind.BUCKET else 'hanger'} {self.tare_typed}")
         if self.ratio != 1:
             parts.append(f"× {self.ratio:.4g}")
         if self.own_n:
