@@ -170,3 +170,19 @@ def test_the_csv_is_a_download(client: TestClient) -> None:
     answer = client.get("/api/trials/1/breaks.csv")
     assert answer.headers["content-type"].startswith("text/csv")
     assert 'filename="adhaero-trial-1-breaks.csv"' in answer.headers["content-disposition"]
+
+
+def test_every_file_that_is_sent_whole_may_be_large(client: TestClient, shop: Shop) -> None:
+    """A photo, a logger's file, a log of a rig: other bodies stay small."""
+    large = b"x" * (2 * MOST_BYTES)
+    routes = [
+        (path, operation)
+        for path, operations in client.get("/api/openapi.json").json()["paths"].items()
+        for operation in operations.values()
+        if "binary" in str(operation.get("requestBody", ""))
+    ]
+    assert len(routes) > 4
+    for path, operation in routes:
+        address = path.format(**{one["name"]: shop.trial for one in operation["parameters"] if one["in"] == "path"})
+        query = {one["name"]: 1 for one in operation["parameters"] if one["in"] == "query" and one.get("required")}
+        assert client.post(address, content=large, params=query).status_code != 413, path

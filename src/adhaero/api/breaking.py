@@ -4,7 +4,8 @@ import asyncio
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Query, WebSocket, WebSocketDisconnect
+from fastapi import APIRouter, Depends, Path, Query, Request, WebSocket, WebSocketDisconnect
+from starlette.responses import PlainTextResponse
 
 from adhaero.api.body import Sent
 from adhaero.api.common import Created, RowId, Said, TrialId
@@ -13,6 +14,7 @@ from adhaero.bench.breaking import (
     corrections,
     hand_break,
     load_point,
+    log_pulls,
     practice_rig,
     pulls,
     recompute,
@@ -26,6 +28,7 @@ from adhaero.bench.breaking.hand_break import HandBreak
 from adhaero.bench.breaking.judgement import FaceEntry, Judgement
 from adhaero.bench.breaking.live_rigs import LiveView
 from adhaero.bench.breaking.load_point import PointEntry
+from adhaero.bench.breaking.log_pulls import LogChoice, LogTake, LogView
 from adhaero.bench.breaking.practice_rig import Command
 from adhaero.bench.breaking.pulls import ArmEntry
 from adhaero.bench.breaking.recompute import RigChosen
@@ -140,6 +143,56 @@ def mark_odd(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why]) ->
 def get_trace(shop: Shop, pull_id: RowId) -> load_point.TraceView:
     """Return the trace of a pull."""
     return load_point.view_trace(shop.file, pull_id)
+
+
+@router.get("/api/pulls/{pull_id}/trace.csv")
+def export_trace(shop: Shop, pull_id: RowId) -> PlainTextResponse:
+    """Return the trace of a pull as text: seconds, N, mm where there are any."""
+    head = {"Content-Disposition": f'attachment; filename="pull-{pull_id}.csv"'}
+    return PlainTextResponse(load_point.export_trace(shop.file, pull_id), media_type="text/csv", headers=head)
+
+
+@router.get("/api/trials/{trial_id}/treatments/{treatment_id}/traces")
+def list_set_traces(shop: Shop, trial_id: TrialId, treatment_id: RowId) -> list[load_point.SetTrace]:
+    """Return the kept traces of a set."""
+    return load_point.view_set_traces(shop.file, trial_id, treatment_id)
+
+
+_LOG_BODY = {"requestBody": {"content": {"text/plain": {"schema": {"type": "string", "format": "binary"}}}}}
+Column = Annotated[str, Query(max_length=80)]
+
+
+def _log_choice(
+    rig: Annotated[int, Query(ge=1, le=2**62)],
+    unit: Column = "",
+    time: Column = "",
+    load: Column = "",
+    displacement: Column = "",
+    rate: Column = "",
+    take: LogTake = LogTake.TRIES,
+    at_utc: Column = "",
+) -> LogChoice:
+    return LogChoice(rig, unit, time, load, displacement, rate, take, at_utc)
+
+
+Choice = Annotated[LogChoice, Depends(_log_choice)]
+
+
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/look-at-log", openapi_extra=_LOG_BODY)
+async def look_at_log(shop: Shop, trial_id: TrialId, piece_id: RowId, request: Request, choice: Choice) -> LogView:
+    """Return what is understood of a log that other software recorded; nothing is kept."""
+    content = await request.body()
+    return await asyncio.to_thread(log_pulls.view_log, shop.file, trial_id, piece_id, content, choice)
+
+
+@router.post("/api/trials/{trial_id}/pieces/{piece_id}/take-log", openapi_extra=_LOG_BODY)
+async def take_log(
+    shop: Shop, trial_id: TrialId, piece_id: RowId, request: Request, choice: Choice, name: Column = "log"
+) -> Said:
+    """Take the pulls of a log; each waits to be judged."""
+    content = await request.body()
+    taken = await asyncio.to_thread(log_pulls.take_log, shop.file, trial_id, piece_id, name, content, choice)
+    return Said(what=f"Took {taken} pulls")
 
 
 @router.post("/api/rigs/{rig_id}/connect", status_code=204)

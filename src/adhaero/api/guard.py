@@ -157,7 +157,7 @@ def _with_headers(scope: Scope, send: Send) -> Send:
 
 
 def _most_bytes(scope: Scope) -> int:
-    return MOST_PHOTO_BYTES if scope["path"].endswith(("/photo", "/climate")) else MOST_BYTES
+    return MOST_PHOTO_BYTES if scope["path"].endswith(("/photo", "/air", "-log")) else MOST_BYTES
 
 
 def _too_large(most: int) -> Response:

@@ -3,7 +3,7 @@
 import array
 import sqlite3
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
@@ -56,6 +56,7 @@ class Pull:
     hold_s: float | None
     hold_typed: str
     pried_with: PriedWith
+    log_id: int | None
 
 
 class PullChange(TypedDict, total=False):
@@ -122,22 +123,28 @@ class NewPull(TypedDict):
     hold_s: NotRequired[float | None]
     hold_typed: NotRequired[str]
     pried_with: NotRequired[PriedWith]
+    log_id: NotRequired[int | None]
 
 
 @dataclass(frozen=True)
 class RawTrace:
-    """Readings of one pull as they came: seconds from its start, in the rig's own unit; lines without a number."""
+    """Readings of one pull as they came.
+
+    Seconds from its start, readings in the rig's own unit, lines without a number, and displacements, mm, where they
+    came beside the readings (else none).
+    """
 
     times_s: list[float]
     readings: list[float]
     unreadable: int
+    displacements_mm: list[float]
 
 
 _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
-    " resolution_n, hold_s, hold_typed, pried_with"
+    " resolution_n, hold_s, hold_typed, pried_with, log_id"
     " FROM pull"
 )
 
@@ -168,28 +175,52 @@ def list_running(connection: sqlite3.Connection) -> list[Pull]:
 
 
 def insert_chunk(
-    connection: sqlite3.Connection, pull_id: int, seq: int, samples: Sequence[tuple[float, float]], unreadable: int
+    connection: sqlite3.Connection,
+    pull_id: int,
+    seq: int,
+    samples: Sequence[tuple[float, float]],
+    unreadable: int,
+    displacements_mm: Sequence[float] = (),
 ) -> None:
     """Append readings to a pull's trace as little-endian doubles, time and reading in turn; inside a transaction."""
-    numbers = array.array("d", (number for sample in samples for number in sample))
-    if sys.byteorder == "big":
-        numbers.byteswap()
-    values = {"pull_id": pull_id, "seq": seq, "samples": numbers.tobytes(), "unreadable": unreadable}
+    values = {
+        "pull_id": pull_id,
+        "seq": seq,
+        "samples": _pack(number for sample in samples for number in sample),
+        "unreadable": unreadable,
+        "displacements": _pack(displacements_mm) if displacements_mm else None,
+    }
     insert(connection, "pull_chunk", values)
 
 
 def fetch_trace(connection: sqlite3.Connection, pull_id: int) -> RawTrace:
     """Return the raw readings of a pull. Reads only."""
-    numbers = array.array("d")
+    numbers, moved = array.array("d"), array.array("d")
     unreadable = 0
     for row in connection.execute(
-        "SELECT samples, unreadable FROM pull_chunk WHERE pull_id = :pull ORDER BY seq", {"pull": pull_id}
+        "SELECT samples, unreadable, displacements FROM pull_chunk WHERE pull_id = :pull ORDER BY seq",
+        {"pull": pull_id},
     ):
         numbers.frombytes(row["samples"])
+        moved.frombytes(row["displacements"] or b"")
         unreadable += row["unreadable"]
     if sys.byteorder == "big":
         numbers.byteswap()
-    return RawTrace(list(numbers[0::2]), list(numbers[1::2]), unreadable)
+        moved.byteswap()
+    return RawTrace(list(numbers[0::2]), list(numbers[1::2]), unreadable, list(moved))
+
+
+def _pack(numbers: Iterable[float]) -> bytes:
+    packed = array.array("d", numbers)
+    if sys.byteorder == "big":
+        packed.byteswap()
+    return packed.tobytes()
+
+
+def insert_log_file(connection: sqlite3.Connection, name: str, added_utc: str, sha256: str, content: bytes) -> int:
+    """Write a log whole as it came and return its id; call inside a transaction."""
+    values = {"name": name, "added_utc": added_utc, "sha256": sha256, "content": content}
+    return insert(connection, "log_file", values)
 
 
 def insert_pull(connection: sqlite3.Connection, **row: Unpack[NewPull]) -> int:

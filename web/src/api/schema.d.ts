@@ -2192,6 +2192,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pulls/{pull_id}/trace.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Trace
+         * @description Return the trace of a pull as text: seconds, N, mm where there are any.
+         */
+        get: operations["export_trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/treatments/{treatment_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Set Traces
+         * @description Return the kept traces of a set.
+         */
+        get: operations["list_set_traces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pieces/{piece_id}/look-at-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Log
+         * @description Return what is understood of a log that other software recorded; nothing is kept.
+         */
+        post: operations["look_at_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pieces/{piece_id}/take-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Log
+         * @description Take the pulls of a log; each waits to be judged.
+         */
+        post: operations["take_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{rig_id}/connect": {
         parameters: {
             query?: never;
@@ -2893,6 +2973,30 @@ export interface components {
             note: string;
         };
         /**
+         * Bending
+         * @description What a load over a displacement says.
+         *
+         *     Attributes
+         *     ----------
+         *     stiffness_n_per_mm : slope from first reaching 20 to first reaching 50 % of the peak; None where it does not rise.
+         *     bend_starts_n : the load from which the secant stays 5 % below that slope; None if it does not.
+         *     bend_starts_by_span_n : the load from which the curve stays 0.2 % of the span off the line; None without a span.
+         *     energy_j : the work to the peak.
+         *     stayed_bent_mm : how far the displacement has not come back when the load is gone; None where it does not rest.
+         */
+        Bending: {
+            /** Stiffness N Per Mm */
+            stiffness_n_per_mm: number | null;
+            /** Bend Starts N */
+            bend_starts_n: number | null;
+            /** Bend Starts By Span N */
+            bend_starts_by_span_n: number | null;
+            /** Energy J */
+            energy_j: number;
+            /** Stayed Bent Mm */
+            stayed_bent_mm: number | null;
+        };
+        /**
          * Board
          * @description One board of a trial and how many pieces it holds.
          */
@@ -3017,6 +3121,8 @@ export interface components {
             id: number;
             /** Label */
             label: string;
+            /** Treatment Id */
+            treatment_id: number;
             /** Treatment */
             treatment: string;
             /** Board */
@@ -4879,19 +4985,27 @@ export interface components {
          */
         LoadUnit: "N" | "kN" | "kgf" | "lbf" | "g" | "oz";
         /**
-         * LogView
-         * @description One logger file: its name, and from when to when it reads.
+         * LogPullView
+         * @description One pull found in a log: whose it will be, its load, N, what happened, and what looks wrong.
          */
-        LogView: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** From Utc */
-            from_utc: string;
-            /** To Utc */
-            to_utc: string;
+        LogPullView: {
+            /** Label */
+            label: string;
+            /** Load N */
+            load_n: number;
+            /** Broke */
+            broke: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Flags */
+            flags: string[];
         };
+        /**
+         * LogTake
+         * @description What the pulls of a log are: tries of one piece, or of the pieces that come next.
+         * @enum {string}
+         */
+        LogTake: "tries" | "pieces";
         /**
          * MakingPiece
          * @description One piece in the making; times UTC, sizes mm, force N; when it is due stands there only while it waits.
@@ -6299,6 +6413,21 @@ export interface components {
             sawn: boolean;
         };
         /**
+         * SetTrace
+         * @description One pull among those of its set.
+         */
+        SetTrace: {
+            /** Piece Id */
+            piece_id: number;
+            /** Label */
+            label: string;
+            /** Pull Id */
+            pull_id: number;
+            /** Load N */
+            load_n: number | null;
+            trace: components["schemas"]["TraceView"];
+        };
+        /**
          * SetUp
          * @description One clamp set-up for a set, and the rounds that the shop's stock makes of its pieces.
          *
@@ -6916,6 +7045,8 @@ export interface components {
         /**
          * TraceView
          * @description A pull's trace for drawing, and what it says.
+         *
+         *     `points` are seconds and N; `curve` mm and N, and `bending` what that says, where the displacement was recorded.
          */
         TraceView: {
             /** Points */
@@ -6926,6 +7057,12 @@ export interface components {
             /** Samples */
             samples: number;
             reading: components["schemas"]["TraceReading"] | null;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            bending: components["schemas"]["Bending"] | null;
         };
         /**
          * TreatmentChoice
@@ -7392,6 +7529,22 @@ export interface components {
             turn: components["schemas"]["StepTurn"];
         };
         /**
+         * LogView
+         * @description What is understood of a log: the unit of its loads, whether it has a displacement, and its pulls.
+         */
+        adhaero__bench__breaking__log_pulls__LogView: {
+            /** Unit */
+            unit: string;
+            /** Has Displacement */
+            has_displacement: boolean;
+            /** Samples */
+            samples: number;
+            /** Unreadable */
+            unreadable: number;
+            /** Pulls */
+            pulls: components["schemas"]["LogPullView"][];
+        };
+        /**
          * CheckView
          * @description Something that every piece must have had before the test, and when this one had it.
          */
@@ -7400,6 +7553,20 @@ export interface components {
             words: string;
             /** Done Utc */
             done_utc: string | null;
+        };
+        /**
+         * LogView
+         * @description One logger file: its name, and from when to when it reads.
+         */
+        adhaero__bench__shop__air__LogView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** From Utc */
+            from_utc: string;
+            /** To Utc */
+            to_utc: string;
         };
         /**
          * CheckView
@@ -7927,7 +8094,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogView"][];
+                    "application/json": components["schemas"]["adhaero__bench__shop__air__LogView"][];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -11296,6 +11463,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pull_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_set_traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                treatment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetTrace"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_log: {
+        parameters: {
+            query: {
+                rig: number;
+                unit?: string;
+                time?: string;
+                load?: string;
+                displacement?: string;
+                rate?: string;
+                take?: components["schemas"]["LogTake"];
+                at_utc?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["adhaero__bench__breaking__log_pulls__LogView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_log: {
+        parameters: {
+            query: {
+                name?: string;
+                rig: number;
+                unit?: string;
+                time?: string;
+                load?: string;
+                displacement?: string;
+                rate?: string;
+                take?: components["schemas"]["LogTake"];
+                at_utc?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -17,9 +17,11 @@ import { CheckWeight } from "./CheckWeight";
 import { HandBreak } from "./HandBreak";
 import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./JudgeFace";
 import { KeptBreak } from "./KeptBreak";
+import { LogDrop } from "./LogDrop";
 import { PracticePanel } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
+import { StoppedPull } from "./StoppedPull";
 import { useLive } from "./useLive";
 
 type Piece = Schemas["BreakPiece"];
@@ -149,6 +151,8 @@ export function BreakPage() {
               />
             ) : streamed ? (
               <RigPanel rig={streamed} piece={piece} live={live} feed={feed} version={version} pull={last} />
+            ) : stopped ? (
+              <StoppedPull piece={piece} pull={stopped} />
             ) : (
               <HandBreak
                 key={`${piece.id} ${choice}`}
@@ -158,6 +162,9 @@ export function BreakPage() {
                 head={head}
                 onKept={() => select(null)}
               />
+            )}
+            {!stopped && !kept && !view.data.pried && (
+              <LogDrop key={piece.id} piece={piece} rigs={rigs} rigId={rig?.id} />
             )}
             {stopped && (
               <JudgeFace value={judgement} piece={piece} onChange={setJudgement}>

@@ -63,7 +63,9 @@ export function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRe
       {correcting && piece.values && (
         <Correct piece={piece} pull={pull} values={piece.values} onDone={() => setCorrecting(false)} />
       )}
-      {pull.source === "rig" && <KeptTrace pull={pull} />}
+      {pull.source === "rig" && (
+        <KeptTrace pull={pull} label={piece.label} treatmentId={piece.treatment_id} />
+      )}
       {piece.pulls.length > 1 && <p>Loaded {piece.pulls.length} times; the last try counts.</p>}
       <div className="mt-3 flex flex-wrap gap-3">
         {excluded ? (

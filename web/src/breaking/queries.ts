@@ -1,6 +1,6 @@
 // What the Break station asks and says.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, ask, type Schemas } from "../api/client";
+import { api, asFile, ask, ProblemError, type Schemas } from "../api/client";
 import { keys } from "../app/changes";
 
 const path = (id: number) => ({ params: { path: { trial_id: id } } });
@@ -31,6 +31,56 @@ export const useTrace = (pullId: number | null) =>
         Schemas["TraceView"]
       >,
   });
+
+export const useSetTraces = (id: number, treatmentId: number) =>
+  useQuery({
+    queryKey: [...keys.part(id, "traces"), treatmentId],
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/treatments/{treatment_id}/traces", {
+          params: { path: { trial_id: id, treatment_id: treatmentId } },
+        }),
+      ) as Promise<Schemas["SetTrace"][]>,
+  });
+
+/** How a log is read: columns by heading or number, the unit of its loads, whose its pulls are. */
+export interface LogColumns {
+  unit: string;
+  time: string;
+  load: string;
+  displacement: string;
+  rate: string;
+  take: Schemas["LogTake"];
+  at_utc: string;
+}
+
+const logCall = (id: number, pieceId: number, rig: number, columns: LogColumns, file: File) => ({
+  params: {
+    path: { trial_id: id, piece_id: pieceId },
+    query: { rig, name: file.name.slice(0, 80), ...columns },
+  },
+  ...asFile(file, "text/plain"),
+});
+/** What is understood of a log; nothing is kept. */
+export function useLog(id: number, pieceId: number, file: File, rig: number, columns: LogColumns) {
+  const query = useQuery({
+    queryKey: ["log", id, pieceId, file.name, file.size, rig, columns],
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(
+        api.POST(
+          "/api/trials/{trial_id}/pieces/{piece_id}/look-at-log",
+          logCall(id, pieceId, rig, columns, file),
+        ),
+      ),
+  });
+  return { ...query, problem: query.error instanceof ProblemError ? query.error.problem : null };
+}
+export const takeLog = (id: number, pieceId: number, file: File, rig: number, columns: LogColumns) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/pieces/{piece_id}/take-log", logCall(id, pieceId, rig, columns, file)),
+  );
 
 export type Judged = Schemas["Judgement"];
 

@@ -10,33 +10,104 @@ from adhaero.bench.breaking.recording import StoredTrace, load_trace
 from adhaero.bench.facts.entry import Entry, Reason
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import EntryError, NotThere, StateError
-from adhaero.core.pulls import LoadPoint
+from adhaero.core.pulls import LoadPoint, PullSource
+from adhaero.core.rig.trace.bending import Bending, read_bending
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.reading import TraceReading
 from adhaero.core.rig.trace.thinning import thin_trace
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
-from adhaero.store.pulls import amend_pull, fetch_pull
+from adhaero.store.pieces import fetch_piece
+from adhaero.store.pulls import Pull, amend_pull, fetch_pull
 
 _TRACE_POINTS = 1200
 
 
 @dataclass(frozen=True)
 class TraceView:
-    """A pull's trace for drawing, and what it says."""
+    """A pull's trace for drawing, and what it says.
+
+    `points` are seconds and N; `curve` mm and N, and `bending` what that says, where the displacement was recorded.
+    """
 
     points: list[tuple[float, float]]
     samples: int
     reading: TraceReading | None
+    curve: list[tuple[float, float]]
+    bending: Bending | None
 
 
 def view_trace(file: ShopFile, pull_id: int) -> TraceView:
     """Return the trace of a pull, thinned for drawing so that peaks stay."""
     with file.reading() as connection:
+        pull = fetch_pull(connection, pull_id)
+        if pull is None:
+            raise NotThere(f"There is no pull {pull_id}.")
+        span_mm = _find_span(connection, pull)
+    return draw_trace(load_trace(file, pull_id), span_mm, _TRACE_POINTS)
+
+
+def draw_trace(trace: StoredTrace, span_mm: float | None, most: int) -> TraceView:
+    """Return a trace for drawing, with at most about `most` points."""
+    loads = _zero(trace)
+    moved = trace.displacements_mm
+    bending = None
+    if moved and trace.settings is not None:
+        bending = read_bending(trace.times_s, trace.loads_n, moved, trace.settings, span_mm)
+    step = max(1, len(moved) // most)
+    curve = [(moved[at], loads[at]) for at in range(0, len(moved), step)]
+    return TraceView(thin_trace(trace.times_s, loads, most), len(trace.times_s), trace.reading, curve, bending)
+
+
+def _find_span(connection: Connection, pull: Pull) -> float | None:
+    """Return the span of the fixture that a piece was bent over, mm; None for other fixtures."""
+    piece = fetch_piece(connection, pull.piece_id)
+    if piece is None:
+        return None
+    facts = read_trial(connection, piece.trial_id)
+    return facts.sizes_of(facts.piece(piece.id)).get("span_mm")
+
+
+def export_trace(file: ShopFile, pull_id: int) -> str:
+    """Return a pull's trace as text: seconds, N with the zero taken off, mm where there are any; raises `NotThere`."""
+    with file.reading() as connection:
         if fetch_pull(connection, pull_id) is None:
             raise NotThere(f"There is no pull {pull_id}.")
     trace = load_trace(file, pull_id)
-    points = thin_trace(trace.times_s, _zero(trace), _TRACE_POINTS)
-    return TraceView(points, len(trace.times_s), trace.reading)
+    moved = trace.displacements_mm
+    head = "time_s,load_N,displacement_mm" if moved else "time_s,load_N"
+    rows = [
+        f"{time:.6g},{load:.9g}" + (f",{moved[at]:.6g}" if moved else "")
+        for at, (time, load) in enumerate(zip(trace.times_s, _zero(trace), strict=True))
+    ]
+    return "\n".join([head, *rows]) + "\n"
+
+
+@dataclass(frozen=True)
+class SetTrace:
+    """One pull among those of its set."""
+
+    piece_id: int
+    label: str
+    pull_id: int
+    load_n: float | None
+    trace: TraceView
+
+
+_SET_POINTS = 240
+
+
+def view_set_traces(file: ShopFile, trial_id: int, treatment_id: int) -> list[SetTrace]:
+    """Return the kept traces of a set, to be drawn over one another."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+    found = []
+    for piece in facts.pieces.values():
+        pull = facts.result_of(piece)
+        if piece.treatment_id == treatment_id and pull is not None and pull.source is PullSource.RIG:
+            view = draw_trace(load_trace(file, pull.id), facts.sizes_of(piece).get("span_mm"), _SET_POINTS)
+            found.append(SetTrace(piece.id, piece.label, pull.id, pull.load_n, view))
+    return found
 
 
 def _zero(trace: StoredTrace) -> list[float]:

@@ -5,7 +5,7 @@ import threading
 import time
 from array import array
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TypedDict
 
 from adhaero.core.errors import AdhaeroError
@@ -207,6 +207,8 @@ class StoredTrace:
     loads_n: list[float]
     unreadable: int
     reading: TraceReading | None
+    displacements_mm: list[float] = field(default_factory=list)
+    settings: TraceSettings | None = None
 
 
 def load_trace(file: ShopFile, pull_id: int) -> StoredTrace:
@@ -226,10 +228,11 @@ def load_trace(file: ShopFile, pull_id: int) -> StoredTrace:
 def read_stored(raw: RawTrace, calibration: Calibration, settings: TraceSettings) -> StoredTrace:
     """Return raw readings in newtons, with what they say."""
     loads = [calibration.load_n(reading) for reading in raw.readings]
-    return StoredTrace(raw.times_s, loads, raw.unreadable, read_trace(raw.times_s, loads, settings, raw.unreadable))
+    reading = read_trace(raw.times_s, loads, settings, raw.unreadable)
+    return StoredTrace(raw.times_s, loads, raw.unreadable, reading, raw.displacements_mm, settings)
 
 
-class _Summary(TypedDict):
+class TraceSummary(TypedDict):
     """What the trace of a pull comes to, as the pull keeps it."""
 
     load_n: float
@@ -249,22 +252,23 @@ def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -
     if pull is None or pull.state != "running":
         return
     try:
-        result = _summarise(load_trace(file, pull_id), remark)
+        result = summarise(load_trace(file, pull_id), remark)
     except Exception as error:  # a pull that runs for ever would keep the piece and the program from going on
         log.exception("the trace of pull %s cannot be read", pull_id)
         why = error.sentence if isinstance(error, AdhaeroError) else type(error).__name__
         unread = f"The trace could not be read ({why}); its raw readings are kept."
         words = tuple(one for one in (remark, unread) if one)
-        result = _Summary(load_n=0.0, outcome=None, flags=words, flag_codes=())
+        result = TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=())
     with file.changing("The rig stopped", trial_id, undoable=False) as connection:
         amend_pull(connection, pull_id, state=PullState.STOPPED, ended_utc=file.now(), **result)
 
 
-def _summarise(trace: StoredTrace, remark: str) -> _Summary:
+def summarise(trace: StoredTrace, remark: str) -> TraceSummary:
+    """Return what the trace of a pull comes to: its load, what happened, and what looks wrong with it."""
     reading = trace.reading
     if reading is None:
         words = tuple(one for one in (remark, "No reading came during this pull.") if one)
-        return _Summary(load_n=0.0, outcome=None, flags=words, flag_codes=())
+        return TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=())
     outcome = None
     if reading.outcome is TraceOutcome.HELD or reading.has(TraceFlag.CLIPPED):
         outcome = PullOutcome.HELD
@@ -274,4 +278,4 @@ def _summarise(trace: StoredTrace, remark: str) -> _Summary:
     at_limit = limit if reading.outcome is TraceOutcome.HELD else ""
     words = tuple(one for one in (remark, at_limit, *(flag.words for flag in reading.flags)) if one)
     codes = tuple(flag.code for flag in reading.flags)
-    return _Summary(load_n=max(0.0, reading.peak_n), outcome=outcome, flags=words, flag_codes=codes)
+    return TraceSummary(load_n=max(0.0, reading.peak_n), outcome=outcome, flags=words, flag_codes=codes)

@@ -92,6 +92,7 @@ class BreakPiece:
 
     id: int
     label: str
+    treatment_id: int
     treatment: str
     board: str
     species: str
@@ -317,6 +318,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
     return BreakPiece(
         id=piece.id,
         label=piece.label,
+        treatment_id=treatment.id,
         treatment=treatment.name,
         board=board.name,
         species=board.species,

@@ -68,6 +68,17 @@ CREATE TABLE correction (
 ) STRICT;
 CREATE INDEX correction_of_piece ON correction (piece_id);
 
+-- A log that other software recorded, whole as it came; the displacement beside the readings of a pull.
+CREATE TABLE log_file (
+  id INTEGER PRIMARY KEY,
+  name TEXT NOT NULL CHECK (length(name) BETWEEN 1 AND 120),
+  added_utc TEXT NOT NULL,
+  sha256 TEXT NOT NULL,
+  content BLOB NOT NULL
+) STRICT;
+ALTER TABLE pull ADD COLUMN log_id INTEGER REFERENCES log_file (id);
+ALTER TABLE pull_chunk ADD COLUMN displacements BLOB;
+
 -- Sets stay hidden at the bench until every piece is broken.
 ALTER TABLE trial ADD COLUMN blind INTEGER NOT NULL DEFAULT 0 CHECK (blind IN (0, 1));
 

@@ -33,10 +33,12 @@ class LogSamples:
 
 @dataclass(frozen=True)
 class LogPull:
-    """One pull of a log, and what its displacement says where there is one."""
+    """One pull of a log, what its displacement says where there is one, and which samples of the log are its own."""
 
     reading: TraceReading
     bending: Bending | None
+    part: slice
+    unreadable: int
 
 
 def read_pulls(log: LogSamples, settings: TraceSettings, span_mm: float | None = None) -> list[LogPull]:
@@ -62,7 +64,7 @@ def read_pulls(log: LogSamples, settings: TraceSettings, span_mm: float | None =
                 bending = None
                 if moved is not None:
                     bending = read_bending(times[part], loads[part], moved[part], settings, span_mm)
-                found.append(LogPull(reading, bending))
+                found.append(LogPull(reading, bending, part, missing))
     return found
 
 
