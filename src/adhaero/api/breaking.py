@@ -109,6 +109,12 @@ def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Point
     load_point.choose_point(shop.file, trial_id, pull_id, body)
 
 
+@router.get("/api/trials/{trial_id}/faces")
+def list_faces(shop: Shop, trial_id: TrialId) -> breaking_view.FacesView:
+    """Return the broken faces that are not judged, shuffled."""
+    return breaking_view.view_faces(shop.file, trial_id)
+
+
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/face", status_code=204)
 def judge_face(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[FaceEntry]) -> None:
     """Judge the face of a kept break that was not judged yet."""

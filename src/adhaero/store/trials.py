@@ -51,7 +51,7 @@ class Trial:
     blade: str
     planer: str
     conclusion: str
-    blind: bool
+    blind: str
 
 
 class TrialChange(TypedDict, total=False):
@@ -92,7 +92,7 @@ class TrialChange(TypedDict, total=False):
     blade: str
     planer: str
     conclusion: str
-    blind: bool
+    blind: str
 
 
 class NewTrial(TypedDict):

@@ -2072,6 +2072,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Faces
+         * @description Return the broken faces that are not judged, shuffled.
+         */
+        get: operations["list_faces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pulls/{pull_id}/face": {
         parameters: {
             query?: never;
@@ -3236,7 +3256,8 @@ export interface components {
          * @description Everything that the Break station shows.
          *
          *     The piece at the rig, which is next, how many are left, the breaks so far, the rigs with the one that the plan
-         *     counts on (`rig_id`), what opens a pried piece, and the last breaks of the trial, newest first.
+         *     counts on (`rig_id`), what opens a pried piece, the last breaks of the trial, newest first, and how many broken
+         *     faces are not judged.
          */
         BreakView: {
             piece: components["schemas"]["BreakPiece"] | null;
@@ -3256,6 +3277,8 @@ export interface components {
             pried_with: components["schemas"]["Worded_PriedWith_"][];
             /** Latest */
             latest: components["schemas"]["LatestBreak"][];
+            /** To Judge */
+            to_judge: number;
         };
         /**
          * CalibrationEntry
@@ -4100,11 +4123,33 @@ export interface components {
             failure?: components["schemas"]["FailedIn"] | null;
         };
         /**
+         * FaceToJudge
+         * @description A broken face that is not judged: its piece and pull; nothing says its set, its board or its load.
+         */
+        FaceToJudge: {
+            /** Piece Id */
+            piece_id: number;
+            /** Label */
+            label: string;
+            /** Pull Id */
+            pull_id: number;
+        };
+        /**
          * Faces
          * @description On how many faces glue is spread.
          * @enum {string}
          */
         Faces: "one" | "both";
+        /**
+         * FacesView
+         * @description The broken faces that are not judged, shuffled, and where a face can have failed.
+         */
+        FacesView: {
+            /** Faces */
+            faces: components["schemas"]["FaceToJudge"][];
+            /** Failures */
+            failures: components["schemas"]["Worded_FailedIn_"][];
+        };
         /**
          * Factor
          * @description What a trial varies.
@@ -5947,7 +5992,7 @@ export interface components {
         };
         /**
          * RackView
-         * @description What stands left and on top of every station of a trial.
+         * @description What stands left and on top of every station of a trial; no sets while they are hidden (`hides_sets`).
          */
         RackView: {
             /** Trial Id */
@@ -5978,6 +6023,8 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            /** Hides Sets */
+            hides_sets: boolean;
         };
         /**
          * Reach
@@ -7219,7 +7266,7 @@ export interface components {
             /** Conclusion */
             conclusion: string;
             /** Blind */
-            blind: boolean;
+            blind: string;
         };
         /**
          * TrialEntry
@@ -11265,6 +11312,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_faces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FacesView"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

@@ -16,6 +16,7 @@ import { BreakSoWhat } from "./BreakSoWhat";
 import { CheckWeight } from "./CheckWeight";
 import { HandBreak } from "./HandBreak";
 import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./JudgeFace";
+import { JudgeFaces } from "./JudgeFaces";
 import { KeptBreak } from "./KeptBreak";
 import { LogDrop } from "./LogDrop";
 import { PracticePanel } from "./PracticePanel";
@@ -36,6 +37,7 @@ export function BreakPage() {
   const act = useAct(id);
   const [taken, setTaken] = useState<{ piece: number; rig: string } | null>(null);
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
+  const [facing, setFacing] = useState(false);
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
   const piece = view.data?.piece ?? undefined;
@@ -48,7 +50,7 @@ export function BreakPage() {
   const { live, feed, version } = useLive(streamed?.id ?? null);
   const last = piece?.pulls.at(-1);
 
-  const stopped = last?.state === "stopped" ? last : undefined;
+  const stopped = !facing && last?.state === "stopped" ? last : undefined;
   const kept = last?.state === "kept" ? last : undefined;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new pull begins with an unjudged face
@@ -110,6 +112,11 @@ export function BreakPage() {
     <Station
       aside={
         <>
+          {view.data.to_judge > 0 && !facing && (
+            <button type="button" className="press" onClick={() => setFacing(true)}>
+              Judge {view.data.to_judge} faces, shuffled
+            </button>
+          )}
           <BreakSoWhat
             view={view.data}
             piece={piece}
@@ -120,8 +127,9 @@ export function BreakPage() {
         </>
       }
     >
+      {facing && <JudgeFaces onDone={() => setFacing(false)} />}
       <div inert={view.isPlaceholderData}>
-        {piece ? (
+        {facing ? null : piece ? (
           <PieceHead
             piece={piece}
             fixture={rack.fixture}
@@ -133,7 +141,7 @@ export function BreakPage() {
         ) : (
           <NothingReady />
         )}
-        {piece && (
+        {piece && !facing && (
           <>
             {(kept || streamed) && (
               <div className="mt-2 flex flex-wrap items-end gap-3 border-t rule pt-2">{head}</div>
@@ -244,7 +252,7 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
         </p>
         <h2 className="mono text-6xl leading-none font-semibold">{piece.label}</h2>
         <p className="mt-2">
-          {piece.treatment}, {piece.board}
+          {piece.treatment || "its set is hidden"}, {piece.board}
           {piece.species ? `, ${piece.species}` : ""}
           {piece.words !== "" && <strong className="text-iron"> {piece.words}</strong>}
         </p>

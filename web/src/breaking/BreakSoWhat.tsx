@@ -19,12 +19,16 @@ interface Props {
 }
 
 export function BreakSoWhat(props: Props) {
+  const { rack } = useTrial();
   const [shown, setShown] = useState(() => localStorage.getItem(SHOWN) === "1");
   return (
     <>
       <Latest view={props.view} />
       <ComputeAgain />
-      <label className="flex min-h-[44px] items-center gap-2 border-t rule pt-2">
+      {rack.hides_sets && <p>Blind: the sets stay hidden until every piece is broken.</p>}
+      <label
+        className={`flex min-h-[44px] items-center gap-2 border-t rule pt-2 ${rack.hides_sets ? "hidden" : ""}`}
+      >
         <input
           type="checkbox"
           className="size-5 accent-layout"
@@ -36,7 +40,7 @@ export function BreakSoWhat(props: Props) {
         />
         Show the sets so far: they tempt
       </label>
-      {shown && <SetsSoFar {...props} />}
+      {shown && !rack.hides_sets && <SetsSoFar {...props} />}
       {canSpeak() && <Voice />}
     </>
   );

@@ -1,7 +1,6 @@
 // The broken face: what happened, torn wood in quarters or any percent, where it failed, a note.
 import type { Schemas } from "../api/client";
 import type { KeyMap } from "../ui/keys";
-import type { Judged } from "./queries";
 
 export interface Judgement {
   outcome: Schemas["PullOutcome"] | "";
@@ -23,7 +22,7 @@ const FAILURE_KEYS: Record<Schemas["FailedIn"], string> = {
 };
 export const OUTCOME_KEYS: Record<Schemas["PullOutcome"], string> = { broke: "B", held: "H", fell_apart: "" };
 
-export const toBody = (judgement: Judgement): Judged => ({
+export const toBody = (judgement: Judgement): Schemas["Judgement"] => ({
   outcome: judgement.outcome,
   wood_failure: judgement.torn,
   failure: judgement.failure || null,
@@ -31,11 +30,7 @@ export const toBody = (judgement: Judgement): Judged => ({
 });
 
 /** The keys of a face: quarters of torn wood, where it failed, what happened. */
-export function faceKeys(
-  value: Judgement,
-  piece: Schemas["BreakPiece"],
-  onChange: (value: Judgement) => void,
-): KeyMap {
+export function faceKeys(value: Judgement, piece: Judged, onChange: (value: Judgement) => void): KeyMap {
   const keys: KeyMap = {};
   if (!piece.solid)
     QUARTER_WORDS.forEach((words, quarters) => {
@@ -55,14 +50,18 @@ export function faceKeys(
   return keys;
 }
 
+/** What of a piece decides how its face is judged. */
+type Judged = Pick<Schemas["BreakPiece"], "solid" | "failures" | "outcomes">;
+
 interface Props {
   value: Judgement;
-  piece: Schemas["BreakPiece"];
+  piece: Judged;
   onChange: (value: Judgement) => void;
+  note?: boolean;
   children: React.ReactNode;
 }
 
-export function JudgeFace({ value, piece, onChange, children }: Props) {
+export function JudgeFace({ value, piece, onChange, note = true, children }: Props) {
   return (
     <section ref={scrollIntoSight} className="mt-3" aria-label="The broken face">
       <div data-enter="goes-on">
@@ -127,14 +126,16 @@ export function JudgeFace({ value, piece, onChange, children }: Props) {
           </fieldset>
         )}
       </div>
-      <label className="mt-2 flex items-center gap-2">
-        <span className="label w-20 shrink-0">Note</span>
-        <input
-          className="entry"
-          value={value.note}
-          onChange={(event) => onChange({ ...value, note: event.target.value })}
-        />
-      </label>
+      {note && (
+        <label className="mt-2 flex items-center gap-2">
+          <span className="label w-20 shrink-0">Note</span>
+          <input
+            className="entry"
+            value={value.note}
+            onChange={(event) => onChange({ ...value, note: event.target.value })}
+          />
+        </label>
+      )}
       <div className="mt-3 flex flex-wrap gap-3">{children}</div>
     </section>
   );

@@ -92,6 +92,12 @@ export const keepPull = (id: number, pullId: number, body: Judged) =>
   ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/keep", { ...pullPath(id, pullId), body }));
 export const retryPull = (id: number, pullId: number) =>
   ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/retry", pullPath(id, pullId)));
+/** The broken faces that are not judged, shuffled. */
+export const useFaces = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "faces"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/faces", path(id))),
+  });
 export const judgeFace = (id: number, pullId: number, body: Schemas["FaceEntry"]) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/face", { ...pullPath(id, pullId), body }));
 export const correctBreak = (id: number, pullId: number, body: Schemas["CorrectionEntry"]) =>

@@ -17,7 +17,7 @@ import { type Asked, useCompare, useFindings, type Wishes } from "./queries";
 type Compare = Schemas["CompareView"];
 
 export function ComparePage() {
-  const { id, selected, select } = useTrial();
+  const { id, rack, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ against_control: false });
   const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
   const compare = useCompare(id, asked);
@@ -26,6 +26,20 @@ export function ComparePage() {
   if (!compare.data)
     return <Station aside={null}>{compare.isError ? compare.error.message : "Comparing …"}</Station>;
   const view = compare.data;
+  if (rack.hides_sets)
+    return (
+      <Station aside={null}>
+        <h2 className="text-2xl">The sets are hidden</h2>
+        <p className="mt-2">
+          This trial is blind: it is compared when every piece is broken. To look before that, take “Blind”
+          off under Labels in the{" "}
+          <Link className="link" to="../plan">
+            plan
+          </Link>
+          ; the reason stays with the trial.
+        </p>
+      </Station>
+    );
   if (view.dots.length === 0)
     return (
       <Station aside={<CompareSoWhat view={view} asked={asked} />}>

@@ -3,8 +3,10 @@ import { Trouble } from "../ui/Trouble";
 import { More, usePlanning, Words } from "./planning";
 import { shuffleAgain } from "./queries";
 
+const NEUTRAL = "{no}";
+
 export function Labels() {
-  const { id, plan, settled, act } = usePlanning();
+  const { id, plan, settled, edit, act } = usePlanning();
   const { trial } = plan;
   const again = () => void act.run(() => shuffleAgain(id));
   return (
@@ -34,6 +36,26 @@ export function Labels() {
             ))}
             . Until something is glued, another scheme relabels every piece.
           </p>
+          <label className="mt-3 flex min-h-[44px] items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-layout"
+              checked={trial.blind === "1"}
+              onChange={(event) =>
+                void act.run(() => edit("blind")(trial.blind, event.target.checked ? "1" : "0"))
+              }
+            />
+            Blind: hide the sets at the bench until every piece is broken
+          </label>
+          {trial.blind === "1" && trial.label_scheme !== NEUTRAL && (
+            <button
+              type="button"
+              className="link"
+              onClick={() => void act.run(() => edit("label_scheme")(trial.label_scheme, NEUTRAL))}
+            >
+              Use labels that say nothing of the set: 01, 02, 03
+            </button>
+          )}
         </div>
         <div>
           <Words name="seed" label="Seed: the same one gives the same plan" disabled={settled} />

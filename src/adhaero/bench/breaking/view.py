@@ -1,9 +1,10 @@
 """The Break station: the piece that is next, what it should carry, and how its set has done so far."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from heapq import nlargest
+from random import Random
 from statistics import fmean
 
 from adhaero.bench.breaking.corrections import BreakValues, CorrectionView, show_values, view_corrections
@@ -185,7 +186,8 @@ class BreakView:
     """Everything that the Break station shows.
 
     The piece at the rig, which is next, how many are left, the breaks so far, the rigs with the one that the plan
-    counts on (`rig_id`), what opens a pried piece, and the last breaks of the trial, newest first.
+    counts on (`rig_id`), what opens a pried piece, the last breaks of the trial, newest first, and how many broken
+    faces are not judged.
     """
 
     piece: BreakPiece | None
@@ -197,6 +199,7 @@ class BreakView:
     pried: bool
     pried_with: list[Worded[PriedWith]]
     latest: list[LatestBreak]
+    to_judge: int
 
 
 def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> BreakView:
@@ -215,7 +218,8 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
         piece=_view_piece(facts, piece, now) if piece else None,
         next_id=first.id if first else None,
         left=len(ready),
-        so_far=_sets_so_far(facts),
+        so_far=[] if facts.hides_sets else _sets_so_far(facts),
+        to_judge=sum(1 for _ in _list_unjudged(facts)),
         rigs=[
             view_rig(rig, versions.get(rig.id), unit, checks[rig.id])
             for rig in sorted(facts.rigs.values(), key=lambda rig: (rig != facts.rig, rig.name.lower()))
@@ -319,7 +323,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         id=piece.id,
         label=piece.label,
         treatment_id=treatment.id,
-        treatment=treatment.name,
+        treatment="" if facts.hides_sets else treatment.name,
         board=board.name,
         species=board.species,
         state=state,
@@ -330,7 +334,7 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         unmeasured=list(facts.unmeasured(piece)),
         odd_reason=piece.odd_reason,
         pulls=pulls,
-        place=_say_place(facts, piece, pulls),
+        place="" if facts.hides_sets else _say_place(facts, piece, pulls),
         outcomes=offer(SOFT_WORDS if _gave_way(pulls) else JUDGED_WORDS),
         failures=offer(FAILED_IN_WORDS),
         can=facts.can(piece, now),
@@ -405,3 +409,42 @@ def _say_place(facts: PieceFacts, piece: Piece, pulls: Sequence[PullView]) -> st
     if last is None or last.state is not PullState.STOPPED or last.strength is None:
         return "" if so_far else f"The first piece of {name}."
     return say_place(last.strength, so_far, name, running=False)
+
+
+@dataclass(frozen=True)
+class FaceToJudge:
+    """A broken face that is not judged: its piece and pull; nothing says its set, its board or its load."""
+
+    piece_id: int
+    label: str
+    pull_id: int
+
+
+@dataclass(frozen=True)
+class FacesView:
+    """The broken faces that are not judged, shuffled, and where a face can have failed."""
+
+    faces: list[FaceToJudge]
+    failures: list[Worded[FailedIn]]
+
+
+def view_faces(file: ShopFile, trial_id: int) -> FacesView:
+    """Return the broken faces of a trial that are not judged, in an order that says nothing of set or board."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+    faces = [FaceToJudge(piece.id, piece.label, pull.id) for piece, pull in _list_unjudged(facts)]
+    # by a number that the seed gives each piece: the rest keeps its order while faces are judged
+    faces.sort(key=lambda one: Random(f"{facts.trial.seed} face {one.piece_id}").random())
+    return FacesView(faces, offer(FAILED_IN_WORDS))
+
+
+def _list_unjudged(facts: PieceFacts) -> Iterator[tuple[Piece, Pull]]:
+    for piece in facts.pieces.values():
+        pull = facts.result_of(piece)
+        if (
+            pull is not None
+            and pull.outcome is not PullOutcome.HELD
+            and pull.wood_failure_pct is None
+            and not facts.treatments[piece.treatment_id].solid
+        ):
+            yield piece, pull

@@ -71,6 +71,13 @@ class PieceFacts(PlanFacts):
         rig = self.rigs.get(pull.rig_id or 0) if pull else None
         return rig.name if rig else "by hand"
 
+    @cached_property
+    def hides_sets(self) -> bool:
+        """Return whether the sets are hidden at the bench: blind, and a piece that is still to be broken."""
+        return self.trial.blind == "1" and any(
+            piece.void_reason is None and self.result_of(piece) is None for piece in self.pieces.values()
+        )
+
     def sizes_of(self, piece: Piece) -> dict[str, float]:
         """Return the sizes of a piece: as measured, else as planned."""
         return self.each(PieceFacts._read_sizes)[piece.id]

@@ -66,7 +66,7 @@ class Station:
 
 @dataclass(frozen=True)
 class RackView:
-    """What stands left and on top of every station of a trial."""
+    """What stands left and on top of every station of a trial; no sets while they are hidden (`hides_sets`)."""
 
     trial_id: int
     question: str
@@ -82,6 +82,7 @@ class RackView:
     flow: list[Station]
     undo: str | None
     redo: str | None
+    hides_sets: bool
 
 
 def view_rack(file: ShopFile, trial_id: int) -> RackView:
@@ -101,11 +102,14 @@ def view_rack(file: ShopFile, trial_id: int) -> RackView:
         fixture=facts.trial.fixture,
         strength_kind=FIXTURES[facts.fixture].kind,
         boards=[RackBoard(one.id, one.name, one.species, one.holds) for one in facts.boards.values()],
-        treatments=[RackTreatment(one.id, one.name, one.code, bool(one.solid)) for one in facts.made],
+        treatments=[]
+        if facts.hides_sets
+        else [RackTreatment(one.id, one.name, one.code, bool(one.solid)) for one in facts.made],
         pieces=pieces,
         flow=count_flow(facts, [piece.state for piece in pieces]),
         undo=steps.undo.what if steps.undo else None,
         redo=steps.redo.what if steps.redo else None,
+        hides_sets=facts.hides_sets,
     )
 
 

@@ -33,7 +33,7 @@ from adhaero.store.trials import amend_trial, insert_trial, put_quantity, put_tr
 
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
-    "condition", "faces", "matched", "together", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
+    "condition", "faces", "matched", "together", "blind", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
     "reference_id", "practice", "fence", "stop_block", "blade", "planer",
 )  # fmt: skip
 

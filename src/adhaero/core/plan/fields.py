@@ -153,6 +153,7 @@ CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
         "faces": tuple(Faces),
         "matched": tuple(Matched),
         "together": ("0", "1"),
+        "blind": ("0", "1"),
     }
 )
 

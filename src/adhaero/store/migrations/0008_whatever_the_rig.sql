@@ -80,7 +80,7 @@ ALTER TABLE pull ADD COLUMN log_id INTEGER REFERENCES log_file (id);
 ALTER TABLE pull_chunk ADD COLUMN displacements BLOB;
 
 -- Sets stay hidden at the bench until every piece is broken.
-ALTER TABLE trial ADD COLUMN blind INTEGER NOT NULL DEFAULT 0 CHECK (blind IN (0, 1));
+ALTER TABLE trial ADD COLUMN blind TEXT NOT NULL DEFAULT '0' CHECK (blind IN ('0', '1'));
 
 INSERT INTO rig_version (rig_id, number, from_utc, meaning)
   SELECT id, 1, coalesce((SELECT min(made_utc) FROM calibration WHERE rig_id = rig.id), '1970-01-01T00:00:00+00:00'),
