@@ -174,7 +174,7 @@ def test_the_shop_takes_boards_with_photos_clamps_and_rigs_of_every_kind(page: P
     drawer.get_by_role("tab", name=re.compile("^Rigs")).click()
     drawer.get_by_role("button", name="Add a rig").click()
     drawer.get_by_label("What it is").select_option("jack")
-    for label, typed in (("Name", "Jack"), ("It pulls up to", "20 kN"), ("It reads in steps of", "100 N")):
+    for label, typed in (("Name", "Jack"), ("It pulls up to", "20 kN"), ("A division of the gauge", "100 N")):
         drawer.get_by_label(label, exact=True).fill(typed)
     drawer.get_by_role("button", name="Save the rig").click()
     expect(drawer.get_by_role("alert")).to_contain_text("Nothing was typed")

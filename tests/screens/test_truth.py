@@ -66,9 +66,8 @@ def test_what_was_understood_of_a_typed_load_stands_beside_it(page: Page, trial:
     entry = RigEntry(card.entry.name, "", "N", "5 kN", "1 N", kind="lever", lever_ratio="4", tare="1.2 kg")
     save_rig(shop.file, entry, card.id)
     page.goto("/trials/1/break")
-    page.get_by_label("The load comes from").select_option("hand")
-    page.get_by_label(re.compile("^Peak load")).fill("10 kg")
-    expect(page.get_by_text("10 kg + hanger 1.2 kg, × 4 = 439.3 N")).to_be_visible()
+    page.get_by_label(re.compile("^At the lever's end")).fill("10 kg")
+    expect(page.get_by_text("10 kg + hanger 1.2 kg, × 4 = 0.4393 kN")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_text("Next piece, 7 ready")).to_be_visible()
 

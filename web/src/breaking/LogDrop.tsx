@@ -143,7 +143,8 @@ function TakeLog({ file, piece, rigs, rigId, onDone }: TakeProps) {
             {seen.samples} readings in {seen.unit === "raw" ? "the rig's own unit" : seen.unit}
             {seen.has_displacement && ", with displacement"}
             {seen.unreadable > 0 && `, ${seen.unreadable} lines without a number`}.{" "}
-            {seen.pulls.length === 0 ? "No pull in it." : ""}
+            {seen.pulls.length === 0 &&
+              `No pull in it: nothing rose above ten steps of ${rigs.find((one) => one.id === rig)?.name ?? "the rig"} and fell again.`}
           </p>
           <ol>
             {seen.pulls.map((one, at) => (
@@ -165,7 +166,9 @@ function TakeLog({ file, piece, rigs, rigId, onDone }: TakeProps) {
           disabled={act.busy || !seen?.pulls.length}
           onClick={() => void take()}
         >
-          Take {seen?.pulls.length === 1 ? "the pull" : `${seen?.pulls.length ?? 0} pulls`}, then judge
+          {(seen?.pulls.length ?? 0) > 1
+            ? `Take ${seen?.pulls.length} pulls, then judge`
+            : "Take the pull, then judge"}
         </button>
         <button type="button" className="press press-plain" onClick={onDone}>
           Leave it

@@ -10,9 +10,9 @@ const HIGH = 110;
 export function Residuals({ points }: { points: Schemas["PointView"][] }) {
   const { force } = useUnits();
   const most = Math.max(...points.map((one) => one.load_n), 1e-9);
-  const worst = Math.max(...points.map((one) => Math.abs(one.residual_n)), 1e-9);
-  const x = (load: number) => 60 + ((WIDE - 90) * load) / most;
-  const y = (residual: number) => HIGH / 2 - 4 - (34 * residual) / worst;
+  const worst = Math.max(...points.map((one) => Math.abs(one.residual_n)));
+  const x = (load: number) => 100 + ((WIDE - 130) * load) / most;
+  const y = (residual: number) => HIGH / 2 - 4 - (34 * residual) / (worst || 1);
   const said = (value: number) => `${digits(convert(value, force), 2)} ${force.symbol}`;
   return (
     <svg
@@ -21,13 +21,13 @@ export function Residuals({ points }: { points: Schemas["PointView"][] }) {
       role="img"
       aria-label={`Left over at ${points.length} known loads, ${said(worst)} at most`}
     >
-      <path d={`M52 ${y(0)}H${WIDE - 16}`} stroke={INK.rule} />
-      <text x={48} y={y(worst) + 5} fontSize={12} textAnchor="end" fill={INK.pencil}>
-        +{said(worst)}
-      </text>
-      <text x={48} y={y(-worst) + 5} fontSize={12} textAnchor="end" fill={INK.pencil}>
-        −{said(worst)}
-      </text>
+      <path d={`M92 ${y(0)}H${WIDE - 16}`} stroke={INK.rule} />
+      {(worst > 0 ? [1, -1] : [0]).map((way) => (
+        <text key={way} x={86} y={y(way * worst) + 5} fontSize={12} textAnchor="end" fill={INK.pencil}>
+          {way > 0 ? "+" : way < 0 ? "−" : ""}
+          {said(worst)}
+        </text>
+      ))}
       <text x={WIDE - 16} y={HIGH - 4} fontSize={12} textAnchor="end" fill={INK.pencil}>
         known load up to {said(most)}
       </text>

@@ -1,5 +1,6 @@
 """From a rig's reading to newtons."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean, stdev
@@ -95,10 +96,11 @@ def fit_calibration(points: Sequence[CheckPoint], capacity_n: float) -> Fit:
     slope = float(middle @ (readings - readings.mean()) / (middle @ middle))
     if slope == 0 or not np.isfinite(slope):
         raise EntryError("The readings do not change with the load.", "Check what was read.", field="points")
-    # rounded far below what any rig shows: 1.0000000000000009 is 1
-    offset = float(f"{readings.mean() - slope * loads.mean():.12g}")
-    calibration = Calibration(offset, float(f"{1 / slope:.12g}"))
-    residuals = calibration.load_n(readings) - loads
+    # rounded far below what any rig shows: what the arithmetic left over is nothing
+    offset = float(readings.mean() - slope * loads.mean())
+    calibration = Calibration(_tidy(offset, float(np.max(np.abs(readings)))), float(f"{1 / slope:.12g}"))
+    most = float(np.max(loads))
+    residuals = np.array([_tidy(one, most) for one in calibration.load_n(readings) - loads])
     hung = loads > 0
     return Fit(
         calibration,
@@ -107,6 +109,11 @@ def fit_calibration(points: Sequence[CheckPoint], capacity_n: float) -> Fit:
         100 * float(np.max(np.abs(residuals))) / capacity_n,
         _find_hysteresis(points, calibration),
     )
+
+
+def _tidy(value: float, among: float) -> float:
+    """Return a value without what lies below a billionth of the values that it stands among."""
+    return round(float(value), 9 - math.ceil(math.log10(among))) + 0.0 if among > 0 else 0.0
 
 
 def _find_hysteresis(points: Sequence[CheckPoint], calibration: Calibration) -> float | None:
