@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from adhaero.bench.breaking.load_point import view_trace
 from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -27,6 +28,8 @@ def test_a_finished_trial_one_in_clamps_and_one_planned(demo: ShopFile) -> None:
         "Does scraping the blade edges spoil the joint?": "18 in clamps",
         "How should the rings meet in a blade edge joint, and does the glue care?": "a plan, not settled",
         "Which glue holds a scarfed paddle shaft best?": "all broken, 46 count",
+        "Does a wipe with alcohol help a resinous blade tip?": "all broken, 12 count",
+        "Which glue lets a scarfed shaft bend furthest before it stays bent?": "all broken, 10 count",
     }
     assert len(view_today(demo).clamps) == 3
 
@@ -52,7 +55,9 @@ def test_the_finished_trial_has_what_a_real_one_has(demo: ShopFile) -> None:
 
 def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> None:
     with demo.reading() as connection:
-        pulls = connection.execute("SELECT id, load_n, practice FROM pull WHERE state = 'kept'").fetchall()
+        pulls = connection.execute(
+            "SELECT id, load_n, practice FROM pull WHERE state = 'kept' AND practice = 1"
+        ).fetchall()
     assert len(pulls) >= 40
     for pull in pulls:
         trace = load_trace(demo, pull["id"])
@@ -60,6 +65,17 @@ def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> Non
         assert trace.reading is not None
         assert max(trace.loads_n) - trace.reading.zero_n == pytest.approx(pull["load_n"])
         assert pull["practice"] == 1
+
+
+def test_one_trial_hung_in_plates_and_one_has_displacements(demo: ShopFile) -> None:
+    with demo.reading() as connection:
+        hung = connection.execute("SELECT load_typed, held_n, load_n FROM pull WHERE load_typed LIKE '%kg%'").fetchall()
+        logs = connection.execute("SELECT id FROM pull WHERE log_id IS NOT NULL AND state = 'kept'").fetchall()
+    assert len(hung) == 12
+    assert all(0 < row["held_n"] < row["load_n"] for row in hung)
+    assert len(logs) == 10
+    bent = [view_trace(demo, row["id"]).bending for row in logs]
+    assert all(one is not None and one.bend_starts_n is not None for one in bent)
 
 
 def test_nothing_was_written_past_the_bench(demo: ShopFile) -> None:

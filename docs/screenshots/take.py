@@ -13,7 +13,7 @@ FOLDER = Path(__file__).parent
 PORT = 8765
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 WIDE, NARROW = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
-SHAFTS, RINGS, BLADES = 1, 2, 3
+SHAFTS, RINGS, BLADES, TIPS = 1, 2, 3, 4
 
 
 def wait_for_demo() -> None:
@@ -51,6 +51,21 @@ def take_break(page: Page) -> None:
     page.wait_for_timeout(500)
     page.screenshot(path=FOLDER / "break-judge.png")
     print("break-pull, break-judge")
+
+
+def take_plates(page: Page) -> None:
+    """Load one piece again on hung plates."""
+    page.goto(f"http://127.0.0.1:{PORT}/trials/{TIPS}/break")
+    page.get_by_role("region", name="The last breaks").get_by_role("button").first.click()
+    page.get_by_role("button", name=re.compile("^Load it again")).click()
+    page.get_by_role("button", name="It broke").wait_for()
+    for _ in range(5):
+        page.keyboard.press("Space")
+        page.wait_for_timeout(400)
+    page.mouse.wheel(0, -3000)
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / "break-plates.png")
+    print("break-plates")
 
 
 def take_making(page: Page) -> None:
@@ -123,6 +138,7 @@ def main() -> None:
             page.get_by_text("Its card").first.click()
             page.wait_for_timeout(300)
             page.screenshot(path=FOLDER / "shop.png")
+            take_plates(page)
             take_break(page)
             take_making(page)
             page.set_viewport_size(NARROW)

@@ -219,6 +219,12 @@ def command_practice(shop: Shop, rig_id: RowId, body: Sent[Command]) -> None:
     shop.hub.command_practice(rig_id, body.command)
 
 
+@router.post("/api/trials/{trial_id}/practice-rig", status_code=201)
+def start_practice_rig(shop: Shop, trial_id: TrialId) -> Created:
+    """Start a practice rig inside this program, for a practice trial."""
+    return Created(id=practice_rig.start_rig(shop.file, shop.hub, trial_id))
+
+
 @router.post("/api/trials/{trial_id}/pieces/practice", status_code=204)
 def load_practice_piece(shop: Shop, trial_id: TrialId, body: Sent[ArmEntry]) -> None:
     """Put a piece into the practice rig."""

@@ -8,7 +8,6 @@ import gc
 import os
 import socket
 import tempfile
-import threading
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -16,7 +15,7 @@ import typer
 
 from adhaero.cli.common import app
 from adhaero.core.errors import EntryError
-from adhaero.rig.simulated import DIALECTS, RigServer, RigTraits, SimulatedRig, serve_simulated
+from adhaero.rig.simulated import DIALECTS, serve_simulated
 from adhaero.store.file import ShopFile, open_shop
 
 if TYPE_CHECKING:
@@ -53,6 +52,7 @@ def demo_command(
     if if_free and _is_taken(host, port):
         return
     from adhaero.demo.build import build_demo
+    from adhaero.rig.beside import start_practice_rig
 
     with tempfile.TemporaryDirectory(prefix="adhaero-demo-", ignore_cleanup_errors=True) as folder:
         rig_port = start_practice_rig(7801, 80.0, seed)
@@ -79,25 +79,6 @@ def rig_sim_command(
         raise EntryError(
             f"Port {port} or {port + 1} cannot be used ({error.strerror}).", do="Name another --port."
         ) from None
-
-
-def start_practice_rig(port: int, rate_hz: float, seed: int) -> int:
-    """Run a simulated rig in a thread of its own and return the port of its lines; another one if it is taken."""
-    started = threading.Event()
-    found: list[int] = []
-
-    async def run() -> None:
-        server = RigServer(SimulatedRig(RigTraits(rate_hz=rate_hz), seed))
-        try:
-            found.append(await server.start(port))
-        except OSError:
-            found.append(await server.start(0))
-        started.set()
-        await asyncio.Event().wait()
-
-    threading.Thread(target=lambda: asyncio.run(run()), name="practice rig", daemon=True).start()
-    started.wait(timeout=5)
-    return found[0]
 
 
 def _is_taken(host: str, port: int) -> bool:

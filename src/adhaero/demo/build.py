@@ -1,8 +1,7 @@
 """Builds the demo shop: a finished trial, one in clamps, one planned; everything through `bench/`, from a seed."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from dataclasses import replace
+from datetime import timedelta
 from itertools import count
 from math import exp
 from pathlib import Path
@@ -19,8 +18,7 @@ from adhaero.bench.cure import checks, sizes
 from adhaero.bench.cure import view as cure_view
 from adhaero.bench.glue import batches, clamps
 from adhaero.bench.over import making, void
-from adhaero.bench.plan import boards, edits, factors, levels, settled, treatments, trials
-from adhaero.bench.plan import view as plan_view
+from adhaero.bench.plan import boards, factors, levels, settled, treatments, trials
 from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.bench.saw import steps
 from adhaero.bench.shop import boards as shop_boards
@@ -35,6 +33,8 @@ from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.pulls import FailedIn, PullOutcome
 from adhaero.core.rig.kinds import LoadUnit
 from adhaero.core.wood import Rings
+from adhaero.demo.builder import Builder, DemoClock
+from adhaero.demo.other_rigs import build_bends, build_tips
 from adhaero.demo.rig import HurriedRig
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.settings import put_setting
@@ -97,58 +97,12 @@ _SHARE = {"Solid": 1.0, "Heron": 0.84, "Plover": 0.735, "Wren": 0.765}
 _TORN = {"Heron": ("25", "50", "25", "75", "0", "100"), "Wren": ("0", "0", "25", "0"), "Plover": ("0", "0", "0")}
 
 
-class DemoClock:
-    """A clock that is set by hand while the past is built, and runs on its own after."""
-
-    def __init__(self) -> None:
-        self._set: datetime | None = None
-
-    def __call__(self) -> datetime:
-        """Return the time."""
-        return self._set or utc_now()
-
-    def set(self, moment: datetime | None) -> None:
-        """Stand still at a moment; None lets it run."""
-        self._set = moment
-
-
-@dataclass(frozen=True)
-class _Builder:
-    file: ShopFile
-    clock: DemoClock
-    today: datetime
-    random: Random
-
-    def at(self, days: float, hours: float = 0.0) -> None:
-        self.clock.set(self.today - timedelta(days=days) + timedelta(hours=hours))
-
-    def fill(self, trial_id: int, fields: dict[str, str]) -> None:
-        """Type fields into a plan as a person does: joint first, then sizes."""
-        for name, typed in fields.items():
-            if name == "question":
-                continue
-            view = plan_view.view_plan(self.file, trial_id)
-            quantities = {one.name: one.typed for one in view.quantities}
-            was = quantities[name] if name in quantities else str(getattr(view.trial, name))
-            if was != typed:
-                edits.edit_plan(self.file, trial_id, name, was, typed)
-
-    def vary(self, trial_id: int, kind: str, names: Sequence[str], pieces: int) -> None:
-        """Vary one thing by its values, so many pieces of each."""
-        factor = plan_view.view_plan(self.file, trial_id).factors[0]
-        if factor.kind != kind:
-            factors.edit_factor(self.file, trial_id, factor.id, "kind", factor.kind, kind)
-        for name in names:
-            levels.add_level(self.file, trial_id, factor.id, levels.LevelEntry(name))
-        edits.edit_plan(self.file, trial_id, "pieces_each", "5", str(pieces))
-
-
 def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
     """Build the demo shop in a new file and return it; times are relative to now, numbers come from the seed."""
     clock = DemoClock()
     file = open_shop(path, clock)
     morning = utc_now().replace(minute=10, second=0, microsecond=0)
-    builder = _Builder(file, clock, morning, Random(seed))
+    builder = Builder(file, clock, morning, Random(seed))
     builder.at(40)
     with file.changing("Opened the demo", undoable=False) as connection:
         put_setting(connection, DEMO, "1")
@@ -170,8 +124,10 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
     )
     _stock_shop(file)
     _build_shafts(builder, rig_id, seed)
-    _build_rings(builder)
-    _build_blades(builder)
+    _build_rings(builder, rig_id)
+    _build_blades(builder, rig_id)
+    build_tips(builder)
+    build_bends(builder)
     clock.set(None)
     return file
 
@@ -208,11 +164,12 @@ def _stock_shop(file: ShopFile) -> None:
     shop_clamps.save_clamps(file, weights)
 
 
-def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
+def _build_shafts(builder: Builder, rig_id: int, seed: int) -> None:
     file = builder.file
     builder.at(22)
     trial_id = trials.create_trial(file, _SHAFTS["question"], seed=seed)
     builder.fill(trial_id, _SHAFTS)
+    builder.count_on(trial_id, rig_id)
     builder.vary(trial_id, "glue", ["Heron", "Wren", "Plover"], 12)
     treatments.add_control(file, trial_id, TreatmentKind.SOLID)
     boards.add_boards(file, trial_id, boards.BoardEntry("ash", "8", "3"))
@@ -226,7 +183,7 @@ def _build_shafts(builder: _Builder, rig_id: int, seed: int) -> None:
     _break_shafts(builder, trial_id, rig_id, seed)
 
 
-def _glue_shafts(builder: _Builder, trial_id: int) -> None:
+def _glue_shafts(builder: Builder, trial_id: int) -> None:
     """Glue in two rounds a glue, so that no glue is one single glue-up; one piece slides."""
     file, hour = builder.file, 0.0
     slid = None
@@ -256,7 +213,7 @@ def _glue_shafts(builder: _Builder, trial_id: int) -> None:
             hour += 0.8
 
 
-def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], skip: int) -> None:
+def _measure_all(builder: Builder, trial_id: int, planned: dict[str, float], skip: int) -> None:
     builder.at(8)
     view = making.view_making(builder.file, trial_id)
     for piece in [one for one in view.pieces if one.void_reason is None][:-skip]:
@@ -271,7 +228,7 @@ def _measure_all(builder: _Builder, trial_id: int, planned: dict[str, float], sk
         checks.tick_check(builder.file, trial_id, ids, words, done=True)
 
 
-def _break_shafts(builder: _Builder, trial_id: int, rig_id: int, seed: int) -> None:
+def _break_shafts(builder: Builder, trial_id: int, rig_id: int, seed: int) -> None:
     file = builder.file
     builder.at(6)
     board_effect = {f"Board {number}": exp(builder.random.gauss(0, 0.05)) for number in range(1, 7)}
@@ -310,7 +267,7 @@ def _any_excluded(file: ShopFile, trial_id: int) -> bool:
 
 
 def _pull(
-    builder: _Builder,
+    builder: Builder,
     hub: RigHub,
     hurried: HurriedRig,
     trial_id: int,
@@ -329,7 +286,7 @@ def _pull(
     hurried.rig.release()
 
 
-def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: bool) -> None:
+def _judge(builder: Builder, trial_id: int, piece_id: int, name: str, crooked: bool) -> None:
     file = builder.file
     piece = _at_the_rig(file, trial_id, piece_id)
     torn = "" if piece.solid else _TORN[name][builder.random.randrange(len(_TORN[name]))]
@@ -343,11 +300,12 @@ def _judge(builder: _Builder, trial_id: int, piece_id: int, name: str, crooked: 
         exclusions.exclude_piece(file, trial_id, piece_id, "fixture was not square: it twisted before it broke")
 
 
-def _build_blades(builder: _Builder) -> None:
+def _build_blades(builder: Builder, rig_id: int) -> None:
     file = builder.file
     builder.at(2)
     trial_id = trials.create_trial(file, _BLADES["question"], seed=903)
     builder.fill(trial_id, {"joint": "edge", **_BLADES})
+    builder.count_on(trial_id, rig_id)
     builder.vary(trial_id, "prep", ["planed", "scraped", "toothed"], 8)
     boards.add_boards(file, trial_id, boards.BoardEntry("larch", "6", "4"))
     settled.freeze_plan(file, trial_id)
@@ -362,11 +320,12 @@ def _build_blades(builder: _Builder) -> None:
         clamps.put_clamps_on(file, trial_id, chosen)
 
 
-def _build_rings(builder: _Builder) -> None:
+def _build_rings(builder: Builder, rig_id: int) -> None:
     file = builder.file
     builder.at(1)
     trial_id = trials.create_trial(file, _RINGS["question"], seed=58)
     builder.fill(trial_id, {"joint": "edge", **_RINGS})
+    builder.count_on(trial_id, rig_id)
     builder.vary(trial_id, "grain", ["rings parallel", "rings opposed"], 8)
     second = factors.add_factor(file, trial_id, "glue")
     for glue in ("Heron", "Wren"):

@@ -57,6 +57,7 @@ class Pull:
     hold_typed: str
     pried_with: PriedWith
     log_id: int | None
+    rate_n_per_s: float | None
 
 
 class PullChange(TypedDict, total=False):
@@ -90,6 +91,7 @@ class PullChange(TypedDict, total=False):
     held_typed: str
     version_id: int | None
     resolution_n: float | None
+    rate_n_per_s: float | None
 
 
 class NewPull(TypedDict):
@@ -144,7 +146,7 @@ _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
-    " resolution_n, hold_s, hold_typed, pried_with, log_id"
+    " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s"
     " FROM pull"
 )
 

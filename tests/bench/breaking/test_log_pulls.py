@@ -9,6 +9,8 @@ from adhaero.bench.breaking.load_point import export_trace, view_set_traces, vie
 from adhaero.bench.breaking.log_pulls import LogChoice, LogTake, take_log, view_log
 from adhaero.bench.breaking.pulls import keep_pull
 from adhaero.bench.breaking.view import view_break
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.view import view_compare
 from adhaero.bench.shop.rigs import save_rig
 from adhaero.core.errors import AdhaeroError, DataError, EntryError
 from tests.shops import Shop, press, ready_shop
@@ -121,3 +123,15 @@ def test_more_pulls_than_ready_pieces_are_refused(shop: Shop) -> None:
     last = max(shop.pieces, key=lambda one: one.label)
     with pytest.raises(DataError, match="holds 9 pulls"):
         take_log(shop.file, shop.trial, last.id, "x.csv", content, choice(take=LogTake.PIECES))
+
+
+def test_a_set_that_was_loaded_twice_as_fast_is_named(shop: Shop) -> None:
+    slow = {piece.id for piece in shop.pieces if piece.treatment == "planed"}
+    for at, piece in enumerate(shop.pieces):
+        lines = pull_lines(60.0 + at)
+        if piece.id not in slow:
+            lines = [f"{float(line.partition(';')[0]) / 3:.4f};{line.partition(';')[2]}" for line in lines]
+        take_log(shop.file, shop.trial, piece.id, "x.csv", log(lines), choice())
+        keep_pull(shop.file, shop.trial, shop.pulls(at)[-1].id, Judgement("broke", "0"))
+    (words,) = [one for one in view_compare(shop.file, shop.trial, Choice()).mind if "times as fast" in one]
+    assert words.startswith("toothed was loaded 3.0 times as fast as planed")

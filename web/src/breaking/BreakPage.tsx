@@ -19,7 +19,7 @@ import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./
 import { JudgeFaces } from "./JudgeFaces";
 import { KeptBreak } from "./KeptBreak";
 import { LogDrop } from "./LogDrop";
-import { PracticePanel } from "./PracticePanel";
+import { PracticePanel, StartPractice } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
 import { StoppedPull } from "./StoppedPull";
@@ -123,6 +123,9 @@ export function BreakPage() {
             peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
             place={live?.pull?.place || piece?.place || ""}
           />
+          {rack.practice && piece && !view.data.pried && !live?.practice && (
+            <StartPractice onStarted={(one) => setTaken({ piece: piece.id, rig: String(one) })} />
+          )}
           {streamed && live?.practice && piece && <PracticePanel rigId={streamed.id} pieceId={piece.id} />}
         </>
       }

@@ -2,7 +2,7 @@
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { Trouble } from "../ui/Trouble";
-import { commandPractice, loadPractice } from "./queries";
+import { commandPractice, loadPractice, startPracticeRig } from "./queries";
 
 export function PracticePanel({ rigId, pieceId }: { rigId: number; pieceId: number }) {
   const { id } = useTrial();
@@ -33,6 +33,25 @@ export function PracticePanel({ rigId, pieceId }: { rigId: number; pieceId: numb
           Garble 8 lines
         </button>
       </div>
+      <Trouble problem={act.problem} />
+    </div>
+  );
+}
+
+/** In a practice trial: starts a simulated rig inside the program, and takes it for this piece. */
+export function StartPractice({ onStarted }: { onStarted: (rigId: number) => void }) {
+  const { id } = useTrial();
+  const act = useAct(id);
+  const start = () =>
+    void act.run(async () => {
+      onStarted((await startPracticeRig(id)).id);
+    });
+  return (
+    <div className="border border-dashed border-pencil px-3 py-2">
+      <p>A practice trial: a simulated press can pull its pieces, by a pump on this screen.</p>
+      <button type="button" className="press mt-2" disabled={act.busy} onClick={start}>
+        Start the practice rig
+      </button>
       <Trouble problem={act.problem} />
     </div>
   );

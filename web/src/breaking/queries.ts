@@ -158,6 +158,8 @@ export const putBack = (id: number, pieceId: number) =>
   ask(api.POST("/api/trials/{trial_id}/pieces/{piece_id}/include", piecePath(id, pieceId)));
 export const loadPractice = (id: number, piece: number, rig: number) =>
   ask(api.POST("/api/trials/{trial_id}/pieces/practice", { ...path(id), body: { piece, rig } }));
+export const startPracticeRig = (id: number) =>
+  ask(api.POST("/api/trials/{trial_id}/practice-rig", path(id)));
 export const commandPractice = (rig: number, command: string) =>
   ask(api.POST("/api/rigs/{rig_id}/practice", { params: { path: { rig_id: rig } }, body: { command } }));
 

@@ -13,10 +13,13 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
-from adhaero.bench.shop.rigs import require_rig
+from adhaero.bench.shop.rigs import RigEntry, require_rig, save_rig
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import RigError
 from adhaero.core.plan.forecast import LoadBand
+from adhaero.core.rig.kinds import LoadUnit
+from adhaero.rig.beside import start_practice_rig
+from adhaero.rig.operator import find_operator
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 
@@ -79,3 +82,42 @@ def _expected_load_n(facts: PieceFacts, piece: Piece, forecasts: Sequence[LoadBa
     raise RigError(
         f"Nothing says what {piece.label} could break at.", do="Type its sizes, wood and glue in the plan first."
     )
+
+
+_PORT = 7801
+_RATE_HZ = 80.0
+_NAME = "Practice press"
+
+
+def start_rig(file: ShopFile, hub: RigHub, trial_id: int) -> int:
+    """Start a practice rig inside this program for a practice trial, put its card into the shop, and return its id.
+
+    One that runs already is left running.
+
+    Raises
+    ------
+    RigError : the trial is a real one: simulated loads stay out of it.
+    """
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+    if not facts.trial.practice:
+        raise RigError(
+            "This is a real trial.", "Simulated loads stay out of it.", "Start a practice trial to practise in."
+        )
+    there = next((rig for rig in facts.rigs.values() if rig.name == _NAME), None)
+    if there is not None and there.simulated and find_operator(there.url) is not None:
+        hub.connect(there.id)
+        return there.id
+    port = start_practice_rig(_PORT, _RATE_HZ, facts.trial.seed)
+    entry = RigEntry(
+        name=_NAME,
+        url=f"socket://127.0.0.1:{port}",
+        unit=LoadUnit.KILOGRAM,
+        capacity="5 kN",
+        resolution="0.5 N",
+        offset="1.8",
+        simulated=True,
+    )
+    rig_id = save_rig(file, entry, there.id if there else None)
+    hub.connect(rig_id)
+    return rig_id

@@ -239,6 +239,7 @@ class TraceSummary(TypedDict):
     outcome: PullOutcome | None
     flags: tuple[str, ...]
     flag_codes: tuple[str, ...]
+    rate_n_per_s: float | None
 
 
 def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -> None:
@@ -258,7 +259,7 @@ def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -
         why = error.sentence if isinstance(error, AdhaeroError) else type(error).__name__
         unread = f"The trace could not be read ({why}); its raw readings are kept."
         words = tuple(one for one in (remark, unread) if one)
-        result = TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=())
+        result = TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=(), rate_n_per_s=None)
     with file.changing("The rig stopped", trial_id, undoable=False) as connection:
         amend_pull(connection, pull_id, state=PullState.STOPPED, ended_utc=file.now(), **result)
 
@@ -268,7 +269,7 @@ def summarise(trace: StoredTrace, remark: str) -> TraceSummary:
     reading = trace.reading
     if reading is None:
         words = tuple(one for one in (remark, "No reading came during this pull.") if one)
-        return TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=())
+        return TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=(), rate_n_per_s=None)
     outcome = None
     if reading.outcome is TraceOutcome.HELD or reading.has(TraceFlag.CLIPPED):
         outcome = PullOutcome.HELD
@@ -278,4 +279,10 @@ def summarise(trace: StoredTrace, remark: str) -> TraceSummary:
     at_limit = limit if reading.outcome is TraceOutcome.HELD else ""
     words = tuple(one for one in (remark, at_limit, *(flag.words for flag in reading.flags)) if one)
     codes = tuple(flag.code for flag in reading.flags)
-    return TraceSummary(load_n=max(0.0, reading.peak_n), outcome=outcome, flags=words, flag_codes=codes)
+    return TraceSummary(
+        load_n=max(0.0, reading.peak_n),
+        outcome=outcome,
+        flags=words,
+        flag_codes=codes,
+        rate_n_per_s=reading.rate_n_per_s,
+    )

@@ -1,6 +1,7 @@
 """How the breaks came about that stand beside a result: corrected, doubted, on one rig or on several."""
 
 from collections.abc import Sequence
+from statistics import median
 
 from adhaero.bench.breaking.corrections import say_field
 from adhaero.bench.facts.piece_facts import PieceFacts
@@ -50,3 +51,27 @@ def list_mixed(facts: PieceFacts, used: Sequence[Piece]) -> list[str]:
     if across:
         found.append(f"Pairs whose rig changed between their two pieces: {list_some(across)}.")
     return found
+
+
+_TWICE = 2.0
+
+
+def list_speeds(facts: PieceFacts, used: Sequence[Piece]) -> list[str]:
+    """Return a sentence where one set was loaded twice as fast as another: fast loading makes wood look stronger."""
+    rates: dict[str, list[float]] = {}
+    for piece in used:
+        result = facts.result_of(piece)
+        if result is None or piece.excluded_reason is not None or not result.rate_n_per_s or result.rate_n_per_s <= 0:
+            continue
+        rate = facts.strength_of(piece, result.rate_n_per_s)
+        if rate:
+            rates.setdefault(facts.treatments[piece.treatment_id].name, []).append(rate)
+    middles = sorted((median(values), name) for name, values in rates.items())
+    if len(middles) < 2 or middles[-1][0] < _TWICE * middles[0][0]:
+        return []
+    (slow, slowest), (fast, fastest) = middles[0], middles[-1]
+    unit = "N·m" if facts.response.endswith("Nm") else "MPa"
+    return [
+        f"{fastest} was loaded {fast / slow:.1f} times as fast as {slowest} ({fast:.2g} against {slow:.2g} {unit}/s "
+        "in the middle): fast loading makes a joint look stronger."
+    ]

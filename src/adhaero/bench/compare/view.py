@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
 from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_controls, make_specimen
 from adhaero.bench.compare.headline import answer
-from adhaero.bench.compare.how_broken import list_mixed, say_corrected, was_doubted
+from adhaero.bench.compare.how_broken import list_mixed, list_speeds, say_corrected, was_doubted
 from adhaero.bench.compare.how_known import How, explain
 from adhaero.bench.compare.slips import list_slips
 from adhaero.bench.facts.piece_facts import PieceFacts
@@ -315,7 +315,7 @@ def _mind(
         found.append(f"Corrected after the break: {list_some(corrected)}.")
     if doubted := [one.label for one in used if was_doubted(facts, one)]:
         found.append(f"{say_were(doubted)} asked about when typed, and kept as typed.")
-    found += list_mixed(facts, used)
+    found += list_mixed(facts, used) + list_speeds(facts, used)
     odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
     if odd:
         found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")

@@ -76,6 +76,8 @@ CREATE TABLE log_file (
   sha256 TEXT NOT NULL,
   content BLOB NOT NULL
 ) STRICT;
+-- How fast the load rose, from a fifth to four fifths of the peak; NULL where it was not recorded.
+ALTER TABLE pull ADD COLUMN rate_n_per_s REAL CHECK (rate_n_per_s > -1e9 AND rate_n_per_s < 1e9);
 ALTER TABLE pull ADD COLUMN log_id INTEGER REFERENCES log_file (id);
 ALTER TABLE pull_chunk ADD COLUMN displacements BLOB;
 
