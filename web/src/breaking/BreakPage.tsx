@@ -112,17 +112,20 @@ export function BreakPage() {
     <Station
       aside={
         <>
+          {facing && <p>The loads stand here again when the faces are judged.</p>}
           {view.data.to_judge > 0 && !facing && (
             <button type="button" className="press" onClick={() => setFacing(true)}>
               Judge {view.data.to_judge} faces, shuffled
             </button>
           )}
-          <BreakSoWhat
-            view={view.data}
-            piece={piece}
-            peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
-            place={live?.pull?.place || piece?.place || ""}
-          />
+          {!facing && (
+            <BreakSoWhat
+              view={view.data}
+              piece={piece}
+              peakMpa={live?.pull?.peak_mpa ?? stopped?.strength ?? null}
+              place={live?.pull?.place || piece?.place || ""}
+            />
+          )}
           {rack.practice && piece && !view.data.pried && !live?.practice && (
             <StartPractice onStarted={(one) => setTaken({ piece: piece.id, rig: String(one) })} />
           )}

@@ -10,11 +10,12 @@ from adhaero.bench.breaking.corrections import say_field
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.pulls import FAILED_IN_WORDS, JUDGED_WORDS
 from adhaero.store.file import ShopFile
-from adhaero.store.history import Change, ChangedRow, list_changes, list_piece_changes, list_rows_of
+from adhaero.store.history import Change, ChangedRow, list_changes, list_first_rows, list_piece_changes
 from adhaero.store.pieces import list_pieces
 
 _MOST: Final = 200
 _MOST_DETAILS: Final = 12
+_MOST_ROWS: Final = 24
 
 # the columns that mean something to a person, by table; what is not named here follows from them
 _WORDS: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
@@ -94,18 +95,18 @@ def view_history(file: ShopFile, trial_id: int, piece_id: int | None = None, mos
             if piece_id is None
             else list_piece_changes(connection, trial_id, piece_id, most + 1)
         )
-        rows: dict[int, list[ChangedRow]] = {}
-        for row in list_rows_of(connection, [one.id for one in changes[:most]]):
-            rows.setdefault(row.change_id, []).append(row)
+        rows = {one.id: list_first_rows(connection, one.id, piece_id, _MOST_ROWS) for one in changes[:most]}
         labels = {piece.id: piece.label for piece in list_pieces(connection, trial_id)}
     return HistoryView(
-        lines=[_view_line(one, rows.get(one.id, []), labels, piece_id) for one in changes[:most]],
+        lines=[_view_line(one, *rows[one.id], labels, piece_id) for one in changes[:most]],
         pieces=[HistoryPiece(*one) for one in sorted(labels.items(), key=lambda one: one[1])],
         is_whole=len(changes) <= most,
     )
 
 
-def _view_line(change: Change, rows: list[ChangedRow], labels: Mapping[int, str], piece_id: int | None) -> HistoryLine:
+def _view_line(
+    change: Change, rows: list[ChangedRow], count: int, labels: Mapping[int, str], piece_id: int | None
+) -> HistoryLine:
     details: list[Detail] = []
     reason = ""
     corrected = any(row.table_name == "correction" for row in rows)
@@ -127,7 +128,7 @@ def _view_line(change: Change, rows: list[ChangedRow], labels: Mapping[int, str]
         at_utc=change.at_utc,
         what=change.what,
         details=details[:_MOST_DETAILS],
-        more=max(0, len(details) - _MOST_DETAILS),
+        more=max(0, len(details) - _MOST_DETAILS) + count - len(rows),
         reason=reason,
         undone=change.undone_by is not None,
     )
