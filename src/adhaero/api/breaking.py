@@ -12,6 +12,7 @@ from adhaero.api.common import Created, RowId, Said, TrialId
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.bench.breaking import (
     corrections,
+    faces,
     hand_break,
     load_point,
     log_pulls,
@@ -110,9 +111,9 @@ def choose_point(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[Point
 
 
 @router.get("/api/trials/{trial_id}/faces")
-def list_faces(shop: Shop, trial_id: TrialId) -> breaking_view.FacesView:
+def list_faces(shop: Shop, trial_id: TrialId) -> faces.FacesView:
     """Return the broken faces that are not judged, shuffled."""
-    return breaking_view.view_faces(shop.file, trial_id)
+    return faces.view_faces(shop.file, trial_id)
 
 
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/face", status_code=204)

@@ -1,21 +1,18 @@
 """The Break station: the piece that is next, what it should carry, and how its set has done so far."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from heapq import nlargest
-from random import Random
 from statistics import fmean
 
+from adhaero.bench.breaking.break_rigs import BreakRig, find_rig_id, list_rigs_for
 from adhaero.bench.breaking.corrections import BreakValues, CorrectionView, show_values, view_corrections
+from adhaero.bench.breaking.faces import list_unjudged
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
-from adhaero.bench.shop.rig_card import make_card, read_meaning
-from adhaero.bench.shop.rig_truth import CheckDue, find_check_due
-from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import compute_gauge_load
 from adhaero.core.pieces import STATE_WORDS, Act, PieceState
 from adhaero.core.plan.fields import QUANTITIES
 from adhaero.core.pulls import (
@@ -31,15 +28,12 @@ from adhaero.core.pulls import (
     PullSource,
     PullState,
 )
-from adhaero.core.quantity import Kind, factor, show
-from adhaero.core.rig.kinds import FORMS as RIGS
-from adhaero.core.rig.kinds import GaugeUnit, LoadEntry, RigKind
+from adhaero.core.quantity import Kind, show
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.stats.so_far import say_place
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.pulls import Pull
-from adhaero.store.rigs import Rig, RigVersion, newest_rig_versions
 
 _TRACE_POINTS = 1200
 
@@ -123,53 +117,6 @@ class TreatmentSoFar:
 
 
 @dataclass(frozen=True)
-class Gauge:
-    """The gauge of a jack: its unit, where its scale ends, its divisions, and the load of one unit, N."""
-
-    unit: GaugeUnit
-    most: float
-    division: float
-    newton_per_unit: float
-
-
-@dataclass(frozen=True)
-class BreakRig:
-    """A rig that the piece can be loaded on, and how its load is entered.
-
-    Attributes
-    ----------
-    entry : how its load is entered where it sends no lines. sends : whether it sends lines.
-    unit : of a number without one. version : of its card. tare, handle, bore, capacity, resolution : as typed.
-    empty_n : the load with nothing put on. ratio, arm_piece_mm, arm_hung_mm, balance_mm : of a lever.
-    gauge : of a jack. caution : of its kind. minds : what a person should know of it before a load is read.
-    check : its check weight, or None.
-    """
-
-    id: int
-    name: str
-    kind: RigKind
-    entry: LoadEntry
-    sends: bool
-    unit: str
-    version: int | None
-    capacity: str
-    capacity_n: float
-    resolution: str
-    tare: str
-    handle: str
-    bore: str
-    empty_n: float
-    ratio: float
-    arm_piece_mm: float | None
-    arm_hung_mm: float | None
-    balance_mm: float | None
-    gauge: Gauge | None
-    caution: str
-    minds: tuple[str, ...]
-    check: CheckDue | None
-
-
-@dataclass(frozen=True)
 class LatestBreak:
     """One of the last breaks: the piece, what came of it in words, N, and when."""
 
@@ -206,11 +153,9 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
     """Return the piece at the rig: the chosen one, else the next that is ready."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        versions = newest_rig_versions(connection)
-        unit = read_units(connection).force
         now = file.clock()
-        checks = {rig.id: find_check_due(connection, rig, now) for rig in facts.rigs.values()}
-    pried = FIXTURES[facts.fixture].kind == "none"
+        pried = FIXTURES[facts.fixture].kind == "none"
+        rigs = list_rigs_for(connection, facts, now, pried=pried)
     ready = [piece for piece in facts.pieces.values() if facts.state_of(piece, now) is PieceState.READY]
     first = min(ready, key=lambda piece: piece.break_turn, default=None)
     piece = facts.pieces.get(chosen_id, first) if chosen_id is not None else first
@@ -219,73 +164,13 @@ def view_break(file: ShopFile, trial_id: int, chosen_id: int | None = None) -> B
         next_id=first.id if first else None,
         left=len(ready),
         so_far=[] if facts.hides_sets else _sets_so_far(facts),
-        to_judge=sum(1 for _ in _list_unjudged(facts)),
-        rigs=[
-            view_rig(rig, versions.get(rig.id), unit, checks[rig.id])
-            for rig in sorted(facts.rigs.values(), key=lambda rig: (rig != facts.rig, rig.name.lower()))
-            if (RIGS[rig.kind].entry is LoadEntry.FACE) == pried
-        ],
-        rig_id=_find_rig(facts, pried=pried),
+        to_judge=sum(1 for _ in list_unjudged(facts)),
+        rigs=rigs,
+        rig_id=find_rig_id(facts, pried=pried),
         pried=pried,
         pried_with=offer(PRIED_WORDS) if pried else [],
         latest=_list_latest(facts),
     )
-
-
-def _find_rig(facts: PieceFacts, *, pried: bool) -> int | None:
-    """Return the rig that the plan counts on, else the one of the last break; None where it has to be chosen."""
-    last = max((pull for mine in facts.pulls.values() for pull in mine), key=lambda pull: pull.id, default=None)
-    chosen = facts.rig or (facts.rigs.get(last.rig_id or 0) if last else None)
-    fits = chosen is not None and (RIGS[chosen.kind].entry is LoadEntry.FACE) == pried
-    return chosen.id if chosen is not None and fits else None
-
-
-def view_rig(rig: Rig, version: RigVersion | None, unit: str, check: CheckDue | None = None) -> BreakRig:
-    """Return a rig as a load is entered on it; `unit` is the shop's for loads."""
-    form, card = RIGS[rig.kind], make_card(read_meaning(rig))
-    minds = []
-    if "tare" in form.needs and rig.tare_n is None:
-        thing = "bucket" if rig.kind is RigKind.BUCKET else "hanger"
-        minds.append(
-            f"The {thing} alone is not weighed: its weight is missing from every load. Write it on the rig's card."
-        )
-    if form.entry is LoadEntry.GAUGE:
-        minds.append(
-            f"Pressure is not load: {show(1, Kind.STRESS)} on the ram is {show(card.ram_mm2 or 0, Kind.FORCE)}."
-        )
-    return BreakRig(
-        id=rig.id,
-        name=rig.name,
-        kind=rig.kind,
-        entry=form.entry,
-        sends=bool(rig.url),
-        unit=rig.gauge_unit or unit,
-        version=version.number if version else None,
-        capacity=rig.capacity_typed,
-        capacity_n=rig.capacity_n,
-        resolution=rig.resolution_typed,
-        tare=rig.tare_typed,
-        handle=rig.handle_typed,
-        bore=rig.bore_typed,
-        empty_n=card.empty_n,
-        ratio=card.ratio,
-        arm_piece_mm=rig.arm_piece_mm,
-        arm_hung_mm=rig.arm_hung_mm,
-        balance_mm=rig.balance_mm,
-        gauge=_view_gauge(rig),
-        caution=form.caution,
-        minds=tuple(minds),
-        check=check,
-    )
-
-
-def _view_gauge(rig: Rig) -> Gauge | None:
-    if rig.bore_mm is None or not rig.gauge_unit:
-        return None
-    per_unit = compute_gauge_load(factor(Kind.STRESS, rig.gauge_unit), rig.bore_mm)
-    # the scale as it is printed: four figures hide what the round trip through newtons left
-    most, division = (float(f"{load / per_unit:.4g}") for load in (rig.capacity_n, 2 * rig.resolution_n))
-    return Gauge(rig.gauge_unit, most, division, per_unit)
 
 
 _LATEST = 5
@@ -409,42 +294,3 @@ def _say_place(facts: PieceFacts, piece: Piece, pulls: Sequence[PullView]) -> st
     if last is None or last.state is not PullState.STOPPED or last.strength is None:
         return "" if so_far else f"The first piece of {name}."
     return say_place(last.strength, so_far, name, running=False)
-
-
-@dataclass(frozen=True)
-class FaceToJudge:
-    """A broken face that is not judged: its piece and pull; nothing says its set, its board or its load."""
-
-    piece_id: int
-    label: str
-    pull_id: int
-
-
-@dataclass(frozen=True)
-class FacesView:
-    """The broken faces that are not judged, shuffled, and where a face can have failed."""
-
-    faces: list[FaceToJudge]
-    failures: list[Worded[FailedIn]]
-
-
-def view_faces(file: ShopFile, trial_id: int) -> FacesView:
-    """Return the broken faces of a trial that are not judged, in an order that says nothing of set or board."""
-    with file.reading() as connection:
-        facts = read_trial(connection, trial_id)
-    faces = [FaceToJudge(piece.id, piece.label, pull.id) for piece, pull in _list_unjudged(facts)]
-    # by a number that the seed gives each piece: the rest keeps its order while faces are judged
-    faces.sort(key=lambda one: Random(f"{facts.trial.seed} face {one.piece_id}").random())
-    return FacesView(faces, offer(FAILED_IN_WORDS))
-
-
-def _list_unjudged(facts: PieceFacts) -> Iterator[tuple[Piece, Pull]]:
-    for piece in facts.pieces.values():
-        pull = facts.result_of(piece)
-        if (
-            pull is not None
-            and pull.outcome is not PullOutcome.HELD
-            and pull.wood_failure_pct is None
-            and not facts.treatments[piece.treatment_id].solid
-        ):
-            yield piece, pull
