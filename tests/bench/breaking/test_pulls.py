@@ -215,7 +215,7 @@ def test_a_pull_that_cannot_be_read_ends_and_keeps_its_readings(bench: Bench, mo
     pull = bench.arm()
     bench.rig.text = "20.0 kg"
     time.sleep(0.5)
-    monkeypatch.setattr(recording, "_summarise", fail)
+    monkeypatch.setattr(recording, "summarise", fail)
     stop_pull(bench.shop.file, bench.hub, bench.shop.trial, pull)
     kept = bench.shop.pulls()[0]
     assert kept.state == "stopped"

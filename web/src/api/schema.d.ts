@@ -3195,6 +3195,7 @@ export interface components {
             values: components["schemas"]["BreakValues"] | null;
             /** Corrections */
             corrections: components["schemas"]["CorrectionView"][];
+            pair: components["schemas"]["PairBroken"] | null;
         };
         /**
          * BreakRig
@@ -5354,6 +5355,20 @@ export interface components {
             why: string;
             /** Pieces To Settle */
             pieces_to_settle?: number | null;
+        };
+        /**
+         * PairBroken
+         * @description The other piece of a matched pair, broken already, and on which rig and version of its card.
+         */
+        PairBroken: {
+            /** Label */
+            label: string;
+            /** Rig Id */
+            rig_id: number | null;
+            /** Rig */
+            rig: string;
+            /** Version */
+            version: number | null;
         };
         /**
          * PairOutlook

@@ -23,6 +23,7 @@ import { PracticePanel, StartPractice } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
 import { StoppedPull } from "./StoppedPull";
+import { speak } from "./speech";
 import { useLive } from "./useLive";
 
 type Piece = Schemas["BreakPiece"];
@@ -35,6 +36,7 @@ export function BreakPage() {
   const view = useBreak(id, selected);
   const shop = useShop().data;
   const act = useAct(id);
+  const { force, show } = useUnits();
   const [taken, setTaken] = useState<{ piece: number; rig: string } | null>(null);
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const [facing, setFacing] = useState(false);
@@ -61,8 +63,12 @@ export function BreakPage() {
 
   const keep = async () => {
     if (!stopped || !piece || act.busy) return;
-    if (await act.run(() => keepPull(id, stopped.id, toBody(judgement)))) select(null);
+    if (!(await act.run(() => keepPull(id, stopped.id, toBody(judgement))))) return;
+    speak(show(stopped.load_n, force));
+    select(null);
   };
+  const label = kept ? undefined : piece?.label;
+  useEffect(() => speak(label ? `next ${label}` : ""), [label]);
   const retry = () => (stopped ?? kept) && void act.run(() => retryPull(id, (stopped ?? kept)?.id ?? 0));
   const setAside = async (reason: string) => {
     if (!piece) return;
@@ -153,6 +159,15 @@ export function BreakPage() {
               <div className="mt-2 flex flex-wrap items-end gap-3 border-t rule pt-2">{head}</div>
             )}
             {rig && !stopped && !kept && <CheckWeight rig={rig} />}
+            {piece.pair &&
+              !kept &&
+              (piece.pair.rig_id !== (rig?.id ?? null) || piece.pair.version !== (rig?.version ?? null)) && (
+                <p className="mt-2 border-l-4 border-amber pl-3">
+                  Its pair {piece.pair.label} was broken on another rig or card: {piece.pair.rig}
+                  {piece.pair.version !== null && `, version ${piece.pair.version}`}. Their difference will
+                  hold that too.
+                </p>
+              )}
             {kept ? (
               <KeptBreak
                 piece={piece}

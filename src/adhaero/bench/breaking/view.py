@@ -82,6 +82,16 @@ class PieceSize:
 
 
 @dataclass(frozen=True)
+class PairBroken:
+    """The other piece of a matched pair, broken already, and on which rig and version of its card."""
+
+    label: str
+    rig_id: int | None
+    rig: str
+    version: int | None
+
+
+@dataclass(frozen=True)
 class BreakPiece:
     """One piece at the rig."""
 
@@ -105,6 +115,7 @@ class BreakPiece:
     can: tuple[Act, ...]
     values: BreakValues | None
     corrections: list[CorrectionView]
+    pair: PairBroken | None
 
 
 @dataclass(frozen=True)
@@ -225,7 +236,20 @@ def _view_piece(facts: PieceFacts, piece: Piece, now: datetime) -> BreakPiece:
         can=facts.can(piece, now),
         values=show_values(facts, piece, result) if (result := facts.result_of(piece)) else None,
         corrections=view_corrections(facts, piece),
+        pair=_find_pair(facts, piece),
     )
+
+
+def _find_pair(facts: PieceFacts, piece: Piece) -> PairBroken | None:
+    """Return the other piece of a matched pair where it is broken."""
+    if piece.pair is None:
+        return None
+    for other in facts.pieces.values():
+        result = facts.result_of(other)
+        if other.pair == piece.pair and other.id != piece.id and result is not None:
+            version = facts.versions.get(result.version_id or 0)
+            return PairBroken(other.label, result.rig_id, facts.name_rig(result), version.number if version else None)
+    return None
 
 
 def _gave_way(pulls: Sequence[PullView]) -> bool:
