@@ -155,6 +155,13 @@ def test_every_hand_break_keeps_its_rig_and_the_version_of_its_card(tmp_path: Pa
     assert the_rig(shop).version == 3, "a version that nothing was broken on takes the new card"
 
 
+def test_a_load_typed_for_a_rig_that_sends_lines_stands_as_typed(tmp_path: Path) -> None:
+    """Its calibration is of its lines, whose zero is taken at each pull."""
+    shop = ready_shop(tmp_path)
+    save_rig(shop.file, press(offset="1.8", factor="2"))
+    assert keep(shop, load="60 kg").load_n == pytest.approx(60 * KG)
+
+
 def test_a_card_that_changed_while_a_load_was_typed_is_said(tmp_path: Path) -> None:
     shop = shop_with(tmp_path, kind="weights", tare="1 kg")
     keep(shop, 0, load="20 kg", version=1)

@@ -3617,7 +3617,8 @@ export interface components {
          *     curve : the detectable difference over pieces per set.
          *     balance, balance_words : how evenly sets share boards. yields : what each board gives.
          *     bands, reach : the load forecast, and the rig held against it.
-         *     glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
+         *     glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards, cost_each : of both for one
+         *         piece; None while one is unknown. pairs : of sets that are compared.
          *     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
          *     cautions : what can hurt or go wrong, and where that is chosen. boards_missing : for the pieces without a place.
          *     layout : where each piece sits; empty while the plan cannot be dealt.
@@ -3655,6 +3656,10 @@ export interface components {
             glue_cost: number | null;
             /** Wood Cost */
             wood_cost: number | null;
+            /** Cost Each */
+            cost_each: number | null;
+            /** Pairs */
+            pairs: number;
             days: components["schemas"]["Days"] | null;
             /** Problems */
             problems: string[];

@@ -37,15 +37,16 @@ export function BreakPage() {
   const shop = useShop().data;
   const act = useAct(id);
   const { force, show } = useUnits();
-  const [taken, setTaken] = useState<{ piece: number; rig: string } | null>(null);
+  const [taken, setTaken] = useState<string | null>(null);
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
   const [facing, setFacing] = useState(false);
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
   const piece = view.data?.piece ?? undefined;
   const rigs = view.data?.rigs ?? [];
-  // the rig is the plan's; another one is taken for one piece
-  const choice = taken && taken.piece === piece?.id ? taken.rig : String(view.data?.rig_id ?? NO_RIG);
+  // the rig is the plan's; another one that is taken stays until the plan's is taken again
+  const planned = String(view.data?.rig_id ?? NO_RIG);
+  const choice = taken ?? planned;
   const rig = rigs.find((one) => choice === String(one.id) || choice === typedOn(one));
   const rigView = shop?.rigs.find((one) => one.id === rig?.id);
   const streamed = rig?.sends && choice === String(rig.id) ? rigView : undefined;
@@ -103,7 +104,7 @@ export function BreakPage() {
               ]),
               [NO_RIG, "no rig of the shop: as it is typed"],
             ]}
-            onChange={(now) => setTaken({ piece: piece.id, rig: now })}
+            onChange={(now) => setTaken(now === planned ? null : now)}
           />
         </div>
       )}
@@ -133,7 +134,7 @@ export function BreakPage() {
             />
           )}
           {rack.practice && piece && !view.data.pried && !live?.practice && (
-            <StartPractice onStarted={(one) => setTaken({ piece: piece.id, rig: String(one) })} />
+            <StartPractice onStarted={(one) => setTaken(String(one))} />
           )}
           {streamed && live?.practice && piece && <PracticePanel rigId={streamed.id} pieceId={piece.id} />}
         </>

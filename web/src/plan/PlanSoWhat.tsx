@@ -74,7 +74,7 @@ function Power() {
         It will tell two sets apart when they differ by{" "}
         <strong>{digits(consequences.detectable_pct, 2)} %</strong> or more (scatter {plainPercent(scatter)},
         8 times in 10
-        {sets.length > 2 ? `, for each of ${(sets.length * (sets.length - 1)) / 2} pairs` : ""}).
+        {consequences.pairs > 1 ? `, for each of ${consequences.pairs} pairs` : ""}).
         {consequences.n_for_margin != null && (
           <>
             {" "}
@@ -206,16 +206,13 @@ function Takes() {
 }
 
 /** What glue and wood cost, and what is missing to say it. */
-function costs({ consequences: { glues, glue_cost, wood_cost, pieces }, boards }: Plan) {
+function costs({ consequences: { glues, glue_cost, wood_cost, cost_each }, boards }: Plan) {
   const missing = [...new Set(glues.flatMap((one) => one.missing))];
-  const known = (glue_cost ?? 0) + (wood_cost ?? 0);
   const parts = [
     glue_cost != null ? `glue ${money(glue_cost)}` : `glue needs ${missing.join(", ")}`,
     wood_cost != null ? `wood ${money(wood_cost)}` : boards.length > 0 ? "wood needs its price" : "",
   ].filter(Boolean);
-  const each =
-    glue_cost != null && wood_cost != null ? `; ${money(known / Math.max(1, pieces))} a piece` : "";
-  return parts.join(", ") + each;
+  return parts.join(", ") + (cost_each != null ? `; ${money(cost_each)} a piece` : "");
 }
 
 type DaysView = NonNullable<ReturnType<typeof usePlanning>["plan"]["consequences"]["days"]>;

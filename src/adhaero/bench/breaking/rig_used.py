@@ -82,5 +82,7 @@ def find_rig(connection: Connection, facts: PlanFacts, reading: Reading) -> RigU
             "It makes another load of the same number.",
             "Look at what is understood of it now, and keep it again.",
         )
-    calibration = None if FORMS[rig.kind].entry in WEIGHED else newest_calibration(connection, rig.id)
+    # that of a rig that sends lines is of what its lines say, with a zero taken at each pull, not of what is typed
+    is_known = rig.url or FORMS[rig.kind].entry in WEIGHED
+    calibration = None if is_known else newest_calibration(connection, rig.id)
     return RigUsed(rig, version, make_card(read_meaning(rig), calibration), calibration)

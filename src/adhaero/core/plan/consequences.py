@@ -63,7 +63,8 @@ class Consequences:
     curve : the detectable difference over pieces per set.
     balance, balance_words : how evenly sets share boards. yields : what each board gives.
     bands, reach : the load forecast, and the rig held against it.
-    glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards; None while one is unknown.
+    glues : what each glue takes; glue_cost : of all of them, wood_cost : of the boards, cost_each : of both for one
+        piece; None while one is unknown. pairs : of sets that are compared.
     problems : what stands in the way of freezing the plan; confounds : causes that move together; notes : advice;
     cautions : what can hurt or go wrong, and where that is chosen. boards_missing : for the pieces without a place.
     layout : where each piece sits; empty while the plan cannot be dealt.
@@ -86,6 +87,8 @@ class Consequences:
     glues: tuple[GlueNeed, ...]
     glue_cost: float | None
     wood_cost: float | None
+    cost_each: float | None
+    pairs: int
     days: Days | None
     problems: tuple[str, ...]
     confounds: tuple[str, ...]
@@ -128,6 +131,7 @@ def compute_consequences(plan: Plan) -> Consequences:
     queue = _queue(plan, forces, layout)
     rounds = dict(zip(queue, deal_rounds(list(queue.values()), plan.clamps), strict=True))
     places = sum(board.holds for board in boards)
+    glue_cost, wood_cost = _add_up([one.cost for one in glues]), _add_up([one.price for one in boards])
     return Consequences(
         pieces=pieces,
         places=places,
@@ -145,8 +149,10 @@ def compute_consequences(plan: Plan) -> Consequences:
         bands=bands,
         reach=reach,
         glues=glues,
-        glue_cost=_add_up([one.cost for one in glues]),
-        wood_cost=_add_up([one.price for one in boards]),
+        glue_cost=glue_cost,
+        wood_cost=wood_cost,
+        cost_each=None if glue_cost is None or wood_cost is None or not pieces else (glue_cost + wood_cost) / pieces,
+        pairs=len(sets) * (len(sets) - 1) // 2,
         days=_compute_days(plan, queue, rounds),
         problems=tuple(problems),
         confounds=_find_confounds(plan, layout, rounds),
