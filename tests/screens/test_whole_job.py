@@ -19,7 +19,8 @@ QUESTION = "Does a toothed blade edge hold better?"
 def fill(page: Page, label: str, text: str) -> None:
     field = page.get_by_label(label, exact=True)
     field.fill(text)
-    field.press("Enter")
+    with page.expect_response(lambda answer: answer.request.method == "PATCH"):  # saved before anything follows
+        field.press("Enter")
     expect(field).to_have_attribute("aria-invalid", "false")
 
 
