@@ -87,3 +87,5 @@ def test_nothing_was_written_past_the_bench(demo: ShopFile) -> None:
 def test_the_same_seed_builds_the_same_demo(demo: ShopFile, tmp_path: Path) -> None:
     again = build_demo(tmp_path / "again.sqlite", 4124, 7801)
     assert export_breaks(again, 1, Choice()).content == export_breaks(demo, 1, Choice()).content
+    other = build_demo(tmp_path / "other.sqlite", 5, 7801)
+    assert export_breaks(other, 1, Choice()).content != export_breaks(demo, 1, Choice()).content

@@ -48,7 +48,7 @@ def test_the_whole_interface_is_tried() -> None:
 @pytest.mark.parametrize("name", OPERATIONS)
 def test_whatever_is_sent_is_answered_as_the_document_says(name: str) -> None:
     @settings(
-        max_examples=5, deadline=None, database=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
+        max_examples=8, deadline=None, database=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
     )
     @given(case=OPERATIONS[name].as_strategy())
     def send(case: schemathesis.Case) -> None:

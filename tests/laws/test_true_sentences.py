@@ -140,7 +140,7 @@ OTHERS = [
 ]
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(trials(), st.sampled_from(OTHERS))
 def test_renaming_sets_changes_nothing_but_the_names(rows: tuple[Specimen, ...], others: tuple[str, ...]) -> None:
     to = dict(zip(NAMES, others, strict=True))
