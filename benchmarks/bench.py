@@ -27,7 +27,8 @@ from adhaero.bench.plan import boards, edits, factors, levels, settled, trials
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.plan.boards import BoardEntry
 from adhaero.bench.plan.levels import LevelEntry
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.pieces import amend_piece, insert_batch
 from adhaero.store.pulls import insert_pull

@@ -17,7 +17,8 @@ from adhaero.bench.plan.factors import edit_factor
 from adhaero.bench.plan.levels import LevelEntry, add_level
 from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.bench.shop.glues import GlueEntry, add_glue
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.store.file import ShopFile, open_shop
 
 FIELDS = {

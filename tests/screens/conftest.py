@@ -12,7 +12,8 @@ import uvicorn
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from adhaero.api.app import create_app
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.bench.shop.view import DEMO
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.settings import put_setting

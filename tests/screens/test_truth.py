@@ -8,7 +8,8 @@ import pytest
 import segno
 from playwright.sync_api import Page, expect
 
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.bench.shop.view import view_shop
 from tests.screens.conftest import RunningShop
 from tests.shops import Shop

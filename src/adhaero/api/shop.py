@@ -15,8 +15,9 @@ from adhaero.bench.shop.boards import StockBoardEdit, StockBoardEntry
 from adhaero.bench.shop.clamps import ClampsEdit, ClampsEntry
 from adhaero.bench.shop.glues import GlueEntry
 from adhaero.bench.shop.plates import PlateEdit, PlateEntry
+from adhaero.bench.shop.rig_form import RigEntry
 from adhaero.bench.shop.rig_truth import CalibrationEntry, CheckWeightEntry
-from adhaero.bench.shop.rigs import RigEdit, RigEntry, UnitChoice
+from adhaero.bench.shop.rigs import RigEdit, UnitChoice
 
 router = APIRouter(tags=["shop"])
 

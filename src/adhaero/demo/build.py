@@ -25,7 +25,8 @@ from adhaero.bench.shop import boards as shop_boards
 from adhaero.bench.shop import clamps as shop_clamps
 from adhaero.bench.shop import glue_figures
 from adhaero.bench.shop.glues import GlueEntry, add_glue
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.bench.shop.view import DEMO, view_shop
 from adhaero.core.glue import GlueFamily
 from adhaero.core.plan.clamping import ClampKind, ForceKnown

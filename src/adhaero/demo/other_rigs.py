@@ -14,8 +14,9 @@ from adhaero.bench.over import making
 from adhaero.bench.plan import boards, settled, trials
 from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.bench.shop.plates import PlateEntry, save_plate, view_plates
+from adhaero.bench.shop.rig_form import RigEntry
 from adhaero.bench.shop.rig_truth import CheckWeightEntry, check_rig
-from adhaero.bench.shop.rigs import RigEntry, save_rig
+from adhaero.bench.shop.rigs import save_rig
 from adhaero.core.pulls import FailedIn, PullOutcome
 from adhaero.core.rig.entry.card import GRAVITY, Card
 from adhaero.core.rig.entry.plates import Plate, propose_plate

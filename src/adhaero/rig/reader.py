@@ -34,21 +34,30 @@ class LinkState(StrEnum):
 
 @dataclass(frozen=True)
 class Sample:
-    """One reading: when it came (s, on the reader's clock), the number, and the unit printed behind it."""
+    """One reading: when it came (s, on the reader's clock), the number, and the unit printed behind it.
+
+    `moved_mm` is the displacement in the same line; not a number where a rig that sends one sent none.
+    """
 
     time_s: float
     reading: float
     unit: str | None = None
+    moved_mm: float | None = None
 
 
 @dataclass(frozen=True)
 class LineSettings:
-    """Which number of a line is the load (from 0), its decimal mark, and between what readings it can be true."""
+    """Which number of a line is the load (from 0), its decimal mark, and between what readings it can be true.
+
+    `displacement_index` is the number that says how far the piece moved, `mm_per_unit` what one of it is.
+    """
 
     number_index: int = 0
     mark: DecimalMark = DecimalMark.AUTO
     lowest: float = -math.inf
     highest: float = math.inf
+    displacement_index: int | None = None
+    mm_per_unit: float = 1.0
 
     def read(self, line: str) -> LineNumber | Unreadable:
         """Return the reading of a line, or why it is none."""
@@ -56,6 +65,13 @@ class LineSettings:
         if isinstance(found, LineNumber) and not self.lowest <= found.value <= self.highest:
             return Unreadable(f"{found.value:g} is more than three times what the rig can pull")
         return found
+
+    def read_displacement(self, line: str) -> float | None:
+        """Return how far the piece moved by a line, mm; None for a rig that does not say, nan where this line fails."""
+        if self.displacement_index is None:
+            return None
+        found = read_line(line, self.displacement_index, self.mark)
+        return found.value * self.mm_per_unit if isinstance(found, LineNumber) else math.nan
 
 
 Listener = Callable[[Sample | None], None]
@@ -205,7 +221,7 @@ class RigReader:
         else:
             self._unreadable_in_a_row = 0
             self.seen_unit = number.unit or self.seen_unit
-            sample = Sample(time_s, number.value, number.unit)
+            sample = Sample(time_s, number.value, number.unit, self.settings.read_displacement(line))
             self.recent.append(sample)
         for listener in self._listeners:
             try:

@@ -22,6 +22,8 @@ class Pull:
     load_through : what a typed load was multiplied with and what was added to it; empty where it stands as typed.
     version_id : the rig's card as it was. resolution_n : the smallest step that the load is known to.
     hold_s, hold_typed : how long the last load was on until it broke. pried_with : what opened a pried piece.
+    stiffness_n_per_mm … stayed_bent_mm : what its displacement says, as `core.rig.trace.bending`; None without one.
+    dial, dial_typed : N and mm where a person read a dial at loads. stood_s, sagged_n : the longest time at one load.
     """
 
     id: int
@@ -58,6 +60,15 @@ class Pull:
     pried_with: PriedWith
     log_id: int | None
     rate_n_per_s: float | None
+    stiffness_n_per_mm: float | None
+    bend_starts_n: float | None
+    bend_by_span_n: float | None
+    energy_j: float | None
+    stayed_bent_mm: float | None
+    stood_s: float | None
+    sagged_n: float | None
+    dial: tuple[tuple[float, float], ...]
+    dial_typed: str
 
 
 class PullChange(TypedDict, total=False):
@@ -92,6 +103,13 @@ class PullChange(TypedDict, total=False):
     version_id: int | None
     resolution_n: float | None
     rate_n_per_s: float | None
+    stiffness_n_per_mm: float | None
+    bend_starts_n: float | None
+    bend_by_span_n: float | None
+    energy_j: float | None
+    stayed_bent_mm: float | None
+    stood_s: float | None
+    sagged_n: float | None
 
 
 class NewPull(TypedDict):
@@ -126,6 +144,13 @@ class NewPull(TypedDict):
     hold_typed: NotRequired[str]
     pried_with: NotRequired[PriedWith]
     log_id: NotRequired[int | None]
+    stiffness_n_per_mm: NotRequired[float | None]
+    bend_starts_n: NotRequired[float | None]
+    bend_by_span_n: NotRequired[float | None]
+    energy_j: NotRequired[float | None]
+    stayed_bent_mm: NotRequired[float | None]
+    dial: NotRequired[tuple[tuple[float, float], ...]]
+    dial_typed: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -146,7 +171,8 @@ _PULL = (
     "SELECT pull.id, piece_id, attempt, source, state, rig_id, calibration_id, zero_n, zero_noise_n, started_utc,"
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
-    " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s"
+    " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s, stiffness_n_per_mm,"
+    " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, stood_s, sagged_n, dial, dial_typed"
     " FROM pull"
 )
 

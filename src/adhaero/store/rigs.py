@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 from typing import NotRequired, TypedDict, Unpack
 
-from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity, RigKind
+from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity, RigKind, TravelUnit
 from adhaero.core.rig.lines import DecimalMark
 from adhaero.store.rows import amend, delete, fetch_all, fetch_one, insert
 
@@ -52,6 +52,8 @@ class Rig:
     check_typed: str
     check_give_n: float | None
     check_give_typed: str
+    displacement_index: int | None
+    displacement_unit: TravelUnit
 
 
 class RigChange(TypedDict, total=False):
@@ -95,6 +97,8 @@ class RigChange(TypedDict, total=False):
     check_typed: str
     check_give_n: float | None
     check_give_typed: str
+    displacement_index: int | None
+    displacement_unit: TravelUnit
 
 
 class NewRig(TypedDict):
@@ -138,6 +142,8 @@ class NewRig(TypedDict):
     check_typed: NotRequired[str]
     check_give_n: NotRequired[float | None]
     check_give_typed: NotRequired[str]
+    displacement_index: NotRequired[int | None]
+    displacement_unit: NotRequired[TravelUnit]
 
 
 @dataclass(frozen=True)
@@ -213,7 +219,7 @@ _RIG = (
     " bore_mm, bore_typed, lever_ratio, tare_n, tare_typed, fixtures, decimal_mark, prints, baud, parity, stop_bits,"
     " far_host, simulated, gauge_unit, arm_piece_mm, arm_piece_typed, arm_hung_mm, arm_hung_typed, lever_n,"
     " lever_typed, balance_mm, balance_typed, handle_n, handle_typed, guide, check_n, check_typed, check_give_n,"
-    " check_give_typed FROM rig"
+    " check_give_typed, displacement_index, displacement_unit FROM rig"
 )
 
 

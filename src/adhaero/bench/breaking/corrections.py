@@ -6,6 +6,8 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from adhaero.bench.breaking.attempts import require_pull
+from adhaero.bench.breaking.bent import keep_bending
+from adhaero.bench.breaking.dial import bend_of
 from adhaero.bench.breaking.hand_break import read_broken_at
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
 from adhaero.bench.breaking.rig_used import NO_CARD, Reading, RigUsed
@@ -156,6 +158,9 @@ def correct_break(file: ShopFile, trial_id: int, pull_id: int, entry: Correction
             )
         if "load" in changes or ("outcome" in changes and pull.held_n is not None):
             change |= form.read(_read_load, connection, facts, pull, now).value_or(PullChange())
+            if pull.dial:
+                peak_n, span_mm = change.get("load_n", pull.load_n), facts.sizes_of(piece).get("span_mm")
+                change |= PullChange(**keep_bending(form.read(bend_of, pull.dial, peak_n, span_mm).value_or(None)))
         if "broken_at" in changes:
             at = form.read(read_broken_at, facts, piece, now.broken_at, file.clock(), but=pull.id)
             if at.there:

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from adhaero.bench.breaking.attempts import next_attempt
+from adhaero.bench.breaking.bent import keep_bending
+from adhaero.bench.breaking.dial import DialReadings, bend_of, read_dial_readings
 from adhaero.bench.breaking.judgement import Judged, Judgement, read_judgement
 from adhaero.bench.breaking.rig_used import Reading, find_rig
 from adhaero.bench.breaking.typed_load import NOTHING, find_doubts, read_hold, read_load
@@ -34,6 +36,7 @@ class HandBreak(Reading):
     ----------
     hold : how long the last load was on until it broke. pried_with : what opened a piece that has no load.
     at_utc : when it broke, if not now. again : keep this loading as a try; the piece is loaded once more.
+    dial : how far the piece had moved at loads, where that was read off.
     """
 
     piece: Id
@@ -42,6 +45,7 @@ class HandBreak(Reading):
     pried_with: PriedWith = PriedWith.UNSAID
     at_utc: Moment | None = None
     again: bool = False
+    dial: DialReadings = ()
 
 
 def break_by_hand(file: ShopFile, trial_id: int, entry: HandBreak) -> int:
@@ -68,6 +72,10 @@ def break_by_hand(file: ShopFile, trial_id: int, entry: HandBreak) -> int:
         if not pried:
             outcome = seen.value["outcome"] if seen.there else PullOutcome.BROKE
             load = form.read(read_load, connection, facts, used, entry, outcome).value_or(NOTHING)
+        pairs, dial_typed = form.read(
+            read_dial_readings, connection, used, entry.weighed, () if pried else entry.dial
+        ).value_or(((), ""))
+        bending = form.read(bend_of, pairs, load.load_n, facts.sizes_of(piece).get("span_mm")).value_or(None)
         form.finish()
         values = seen.value
         if pried:
@@ -95,6 +103,9 @@ def break_by_hand(file: ShopFile, trial_id: int, entry: HandBreak) -> int:
             hold_s=hold.value[0],
             hold_typed=hold.value[1],
             pried_with=read_choice(PriedWith, entry.pried_with, "pried_with") if pried else PriedWith.UNSAID,
+            dial=pairs,
+            dial_typed=dial_typed,
+            **keep_bending(bending),
             flags=tuple(f"Asked about and kept as typed: {one.words}" for one in load.doubts),
             flag_codes=tuple(one.code for one in load.doubts),
             **values,

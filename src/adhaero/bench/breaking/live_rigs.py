@@ -5,10 +5,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import islice
+from math import isnan
 
 from adhaero.bench.breaking.recording import PullSetup, Recording, is_same_load
 from adhaero.bench.shop.rigs import require_rig
 from adhaero.core.errors import RigError, StateError
+from adhaero.core.quantity import Kind, factor
 from adhaero.core.rig.calibration import Calibration, Zero, is_at_rest, take_zero
 from adhaero.core.rig.lines import DecimalMark, Unreadable, read_numbers
 from adhaero.core.stats.so_far import say_place
@@ -91,6 +93,7 @@ class LiveView:
     why: str
     practice: bool
     load_n: float | None
+    moved_mm: float | None
     zeroed: bool
     samples: list[tuple[float, float]]
     lines: int
@@ -262,6 +265,7 @@ class RigHub:
                 "",
                 False,
                 None,
+                None,
                 False,
                 [],
                 0,
@@ -286,6 +290,7 @@ class RigHub:
             why=reader.why,
             practice=live.practice,
             load_n=live.calibration.load_n(last.reading) - zero_n if last else None,
+            moved_mm=None if last is None or last.moved_mm is None or isnan(last.moved_mm) else last.moved_mm,
             zeroed=live.zero is not None,
             samples=samples,
             lines=reader.lines,
@@ -317,7 +322,10 @@ def _port_of(rig: Rig) -> PortSettings:
 
 def _lines_of(rig: Rig, row: CalibrationRow) -> LineSettings:
     lowest, highest = Calibration(row.offset_reading, row.newton_per_unit).range_of(BEYOND * rig.capacity_n)
-    return LineSettings(rig.number_index, DecimalMark(rig.decimal_mark), lowest, highest)
+    mm_per_unit = factor(Kind.LENGTH, rig.displacement_unit)
+    return LineSettings(
+        rig.number_index, DecimalMark(rig.decimal_mark), lowest, highest, rig.displacement_index, mm_per_unit
+    )
 
 
 def _see_line(line: str, rig: Rig) -> LineSeen:

@@ -1,24 +1,24 @@
 """Where on its trace the load of a pull is read."""
 
 from dataclasses import dataclass
+from math import isnan
 from typing import Annotated
 
 from annotated_types import Ge, Le
 
 from adhaero.bench.breaking.attempts import require_pull
-from adhaero.bench.breaking.recording import StoredTrace, load_trace
+from adhaero.bench.breaking.dial import bend_of
+from adhaero.bench.breaking.recording import StoredTrace, find_span, load_trace
 from adhaero.bench.facts.entry import Entry, Reason
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import EntryError, NotThere, StateError
 from adhaero.core.pulls import LoadPoint, PullSource
-from adhaero.core.rig.trace.bending import Bending, read_bending
+from adhaero.core.rig.trace.bending import Bending
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.reading import TraceReading
 from adhaero.core.rig.trace.thinning import thin_trace
-from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
-from adhaero.store.pieces import fetch_piece
-from adhaero.store.pulls import Pull, amend_pull, fetch_pull
+from adhaero.store.pulls import amend_pull, fetch_pull
 
 _TRACE_POINTS = 1200
 
@@ -43,29 +43,19 @@ def view_trace(file: ShopFile, pull_id: int) -> TraceView:
         pull = fetch_pull(connection, pull_id)
         if pull is None:
             raise NotThere(f"There is no pull {pull_id}.")
-        span_mm = _find_span(connection, pull)
-    return draw_trace(load_trace(file, pull_id), span_mm, _TRACE_POINTS)
+        if pull.dial:
+            bending = bend_of(pull.dial, pull.load_n, find_span(connection, pull.piece_id))
+            return TraceView([], 0, None, [(mm, load) for load, mm in pull.dial], bending)
+    return draw_trace(load_trace(file, pull_id), _TRACE_POINTS)
 
 
-def draw_trace(trace: StoredTrace, span_mm: float | None, most: int) -> TraceView:
+def draw_trace(trace: StoredTrace, most: int) -> TraceView:
     """Return a trace for drawing, with at most about `most` points."""
     loads = _zero(trace)
     moved = trace.displacements_mm
-    bending = None
-    if moved and trace.settings is not None:
-        bending = read_bending(trace.times_s, trace.loads_n, moved, trace.settings, span_mm)
     step = max(1, len(moved) // most)
-    curve = [(moved[at], loads[at]) for at in range(0, len(moved), step)]
-    return TraceView(thin_trace(trace.times_s, loads, most), len(trace.times_s), trace.reading, curve, bending)
-
-
-def _find_span(connection: Connection, pull: Pull) -> float | None:
-    """Return the span of the fixture that a piece was bent over, mm; None for other fixtures."""
-    piece = fetch_piece(connection, pull.piece_id)
-    if piece is None:
-        return None
-    facts = read_trial(connection, piece.trial_id)
-    return facts.sizes_of(facts.piece(piece.id)).get("span_mm")
+    curve = [(moved[at], loads[at]) for at in range(0, len(moved), step) if not isnan(moved[at])]
+    return TraceView(thin_trace(trace.times_s, loads, most), len(trace.times_s), trace.reading, curve, trace.bending)
 
 
 def export_trace(file: ShopFile, pull_id: int) -> str:
@@ -105,7 +95,7 @@ def view_set_traces(file: ShopFile, trial_id: int, treatment_id: int) -> list[Se
     for piece in facts.pieces.values():
         pull = facts.result_of(piece)
         if piece.treatment_id == treatment_id and pull is not None and pull.source is PullSource.RIG:
-            view = draw_trace(load_trace(file, pull.id), facts.sizes_of(piece).get("span_mm"), _SET_POINTS)
+            view = draw_trace(load_trace(file, pull.id), _SET_POINTS)
             found.append(SetTrace(piece.id, piece.label, pull.id, pull.load_n, view))
     return found
 

@@ -139,6 +139,7 @@ def take_log(file: ShopFile, trial_id: int, piece_id: int, name: str, content: b
             connection, name.strip()[:120] or "log", file.now(), hashlib.sha256(content).hexdigest(), content
         )
         version = newest_rig_versions(connection).get(rig.id)
+        line = Calibration(calibration.offset_reading, calibration.newton_per_unit)
         for at, (pull, piece) in enumerate(zip(pulls, pieces, strict=False)):
             facts.require(Act.LOAD, piece, now)
             broken_at = to_text(read_broken_at(facts, piece, choice.at_utc or None, now))
@@ -146,7 +147,7 @@ def take_log(file: ShopFile, trial_id: int, piece_id: int, name: str, content: b
             raw = _cut(log, pull)
             settings = trace_settings(rig, 0.0, 0.0, low)
             summary = summarise(
-                read_stored(raw, Calibration(calibration.offset_reading, calibration.newton_per_unit), settings),
+                read_stored(raw, line, settings, facts.sizes_of(piece).get("span_mm")),
                 f"From the log {name.strip()[:60]}.",
             )
             pull_id = insert_pull(

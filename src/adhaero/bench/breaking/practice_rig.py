@@ -13,7 +13,8 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
 from adhaero.bench.shop.past_breaks import read_shop_breaks
-from adhaero.bench.shop.rigs import RigEntry, require_rig, save_rig
+from adhaero.bench.shop.rig_form import RigEntry
+from adhaero.bench.shop.rigs import require_rig, save_rig
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.core.errors import RigError
 from adhaero.core.plan.forecast import LoadBand

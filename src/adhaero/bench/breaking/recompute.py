@@ -108,7 +108,20 @@ def _compute_again(connection: Connection, facts: PieceFacts, pull: Pull, newest
         return PullChange(calibration_id=newest.id)
     before = fetch_calibration(connection, pull.calibration_id or 0)
     times = newest.newton_per_unit / before.newton_per_unit if before else 1.0
-    return PullChange(calibration_id=newest.id, load_n=None if pull.load_n is None else max(0.0, pull.load_n * times))
+
+    def again(value: float | None) -> float | None:
+        return None if value is None else value * times
+
+    return PullChange(
+        calibration_id=newest.id,
+        load_n=None if pull.load_n is None else max(0.0, pull.load_n * times),
+        rate_n_per_s=again(pull.rate_n_per_s),
+        sagged_n=again(pull.sagged_n),
+        stiffness_n_per_mm=again(pull.stiffness_n_per_mm),
+        bend_starts_n=again(pull.bend_starts_n),
+        bend_by_span_n=again(pull.bend_by_span_n),
+        energy_j=again(pull.energy_j),
+    )
 
 
 def _bare(pull: Pull) -> str:

@@ -6,19 +6,24 @@ import time
 from array import array
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import TypedDict
+from math import isnan
 
+from adhaero.bench.breaking.bent import Bent, keep_bending
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import AdhaeroError
 from adhaero.core.pulls import PullOutcome, PullState
 from adhaero.core.quantity import Kind, factor, show
 from adhaero.core.rig.calibration import Calibration
+from adhaero.core.rig.trace.bending import Bending, read_bending
 from adhaero.core.rig.trace.cutting import STAYS_LOW_S, PullEnd
 from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.logs import look
 from adhaero.core.rig.trace.reading import TraceOutcome, TraceReading, read_trace
 from adhaero.core.rig.trace.samples import TraceSettings
 from adhaero.rig.reader import RigReader, Sample
+from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
+from adhaero.store.pieces import fetch_piece
 from adhaero.store.pulls import RawTrace, amend_pull, fetch_pull, fetch_trace, insert_chunk
 from adhaero.store.rigs import Rig, fetch_calibration, fetch_rig
 
@@ -79,7 +84,7 @@ class Recording:
         self._reader = reader
         self._on_end = on_end
         self._lock = threading.Lock()
-        self._times, self._readings = array("d"), array("d")
+        self._times, self._readings, self._moved = array("d"), array("d"), array("d")
         self._stored = 0
         self._unreadable = 0
         self._seq = 0
@@ -123,6 +128,8 @@ class Recording:
                 self._start = sample.time_s
             self._times.append(sample.time_s - self._start)
             self._readings.append(sample.reading)
+            if sample.moved_mm is not None:
+                self._moved.append(sample.moved_mm)
 
     def _write(self) -> None:
         while not self._ending.wait(CHUNK_S):
@@ -168,12 +175,13 @@ class Recording:
     def _flush(self) -> None:
         with self._lock:
             chunk = list(zip(self._times[self._stored :], self._readings[self._stored :], strict=True))
+            moved = self._moved[self._stored :]
             unreadable = self._unreadable
         if not chunk and not unreadable:
             return
         try:
             with self.recorder.writing() as connection:
-                insert_chunk(connection, self.setup.pull_id, self._seq, chunk, unreadable)
+                insert_chunk(connection, self.setup.pull_id, self._seq, chunk, unreadable, moved)
         except AdhaeroError as error:
             self.trouble = f"The trace is not being stored. {error.sentence}"
             return
@@ -201,14 +209,14 @@ def trace_settings(rig: Rig, zero_n: float, zero_sd_n: float, expected_low_n: fl
 
 @dataclass(frozen=True)
 class StoredTrace:
-    """A pull's trace in newtons, as recorded, with what it says."""
+    """A pull's trace in newtons, as recorded, with what it says; `bending` where a displacement was recorded too."""
 
     times_s: list[float]
     loads_n: list[float]
     unreadable: int
     reading: TraceReading | None
     displacements_mm: list[float] = field(default_factory=list)
-    settings: TraceSettings | None = None
+    bending: Bending | None = None
 
 
 def load_trace(file: ShopFile, pull_id: int) -> StoredTrace:
@@ -218,21 +226,40 @@ def load_trace(file: ShopFile, pull_id: int) -> StoredTrace:
         raw = fetch_trace(connection, pull_id)
         row = fetch_calibration(connection, pull.calibration_id) if pull and pull.calibration_id else None
         rig = fetch_rig(connection, pull.rig_id) if pull and pull.rig_id else None
+        span_mm = find_span(connection, pull.piece_id) if pull and raw.displacements_mm else None
     if pull is None or row is None or rig is None:
         return StoredTrace([], [], 0, None)
     calibration = Calibration(row.offset_reading, row.newton_per_unit)
     settings = trace_settings(rig, pull.zero_n or 0.0, pull.zero_noise_n or 0.0, pull.expected_low_n)
-    return read_stored(raw, calibration, settings)
+    return read_stored(raw, calibration, settings, span_mm)
 
 
-def read_stored(raw: RawTrace, calibration: Calibration, settings: TraceSettings) -> StoredTrace:
-    """Return raw readings in newtons, with what they say."""
+def find_span(connection: Connection, piece_id: int) -> float | None:
+    """Return the span of the fixture that a piece was bent over, mm; None for other fixtures."""
+    piece = fetch_piece(connection, piece_id)
+    if piece is None:
+        return None
+    facts = read_trial(connection, piece.trial_id)
+    return facts.sizes_of(facts.piece(piece.id)).get("span_mm")
+
+
+def read_stored(
+    raw: RawTrace, calibration: Calibration, settings: TraceSettings, span_mm: float | None = None
+) -> StoredTrace:
+    """Return raw readings in newtons, with what they say; `span_mm` of the fixture, for where a bend begins to stay."""
     loads = [calibration.load_n(reading) for reading in raw.readings]
     reading = read_trace(raw.times_s, loads, settings, raw.unreadable)
-    return StoredTrace(raw.times_s, loads, raw.unreadable, reading, raw.displacements_mm, settings)
+    moved = raw.displacements_mm
+    bending = None
+    if len(moved) == len(loads):
+        there = [at for at, one in enumerate(moved) if not isnan(one)]
+        if 2 * len(there) > len(moved):
+            times, seen = [raw.times_s[at] for at in there], [loads[at] for at in there]
+            bending = read_bending(times, seen, [moved[at] for at in there], settings, span_mm)
+    return StoredTrace(raw.times_s, loads, raw.unreadable, reading, moved, bending)
 
 
-class TraceSummary(TypedDict):
+class TraceSummary(Bent):
     """What the trace of a pull comes to, as the pull keeps it."""
 
     load_n: float
@@ -240,6 +267,8 @@ class TraceSummary(TypedDict):
     flags: tuple[str, ...]
     flag_codes: tuple[str, ...]
     rate_n_per_s: float | None
+    stood_s: float | None
+    sagged_n: float | None
 
 
 def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -> None:
@@ -259,7 +288,7 @@ def finish_pull(file: ShopFile, pull_id: int, trial_id: int, remark: str = "") -
         why = error.sentence if isinstance(error, AdhaeroError) else type(error).__name__
         unread = f"The trace could not be read ({why}); its raw readings are kept."
         words = tuple(one for one in (remark, unread) if one)
-        result = TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=(), rate_n_per_s=None)
+        result = _summarise_nothing(words)
     with file.changing("The rig stopped", trial_id, undoable=False) as connection:
         amend_pull(connection, pull_id, state=PullState.STOPPED, ended_utc=file.now(), **result)
 
@@ -269,7 +298,7 @@ def summarise(trace: StoredTrace, remark: str) -> TraceSummary:
     reading = trace.reading
     if reading is None:
         words = tuple(one for one in (remark, "No reading came during this pull.") if one)
-        return TraceSummary(load_n=0.0, outcome=None, flags=words, flag_codes=(), rate_n_per_s=None)
+        return _summarise_nothing(words)
     outcome = None
     if reading.outcome is TraceOutcome.HELD or reading.has(TraceFlag.CLIPPED):
         outcome = PullOutcome.HELD
@@ -285,4 +314,13 @@ def summarise(trace: StoredTrace, remark: str) -> TraceSummary:
         flags=words,
         flag_codes=codes,
         rate_n_per_s=reading.rate_n_per_s,
+        stood_s=reading.hold.lasted_s if reading.hold else None,
+        sagged_n=reading.hold.sag_n if reading.hold else None,
+        **keep_bending(trace.bending),
+    )
+
+
+def _summarise_nothing(words: tuple[str, ...]) -> TraceSummary:
+    return TraceSummary(
+        load_n=0.0, outcome=None, flags=words, flag_codes=(), rate_n_per_s=None, stood_s=None, sagged_n=None
     )

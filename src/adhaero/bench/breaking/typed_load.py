@@ -95,7 +95,7 @@ def read_load(
     if reading.stacks:
         return _read_plates(connection, used, reading.stacks, broke=outcome is PullOutcome.BROKE)
     bounds = Bounds(highest=_MOST_LOAD_N, zero_allowed=fell_apart)
-    peak, make, through = _read_text(connection, used, reading.load, reading.weighed, bounds)
+    peak, make, through = read_text(connection, used, reading.load, reading.weighed, bounds)
     typed = peak.typed
     if through.startswith("on "):
         typed, through = f"{typed} {through}", ""
@@ -118,7 +118,7 @@ def read_load(
     )  # fmt: skip
 
 
-def _read_text(
+def read_text(
     connection: Connection, used: RigUsed, text: str, weighed: Weighed, bounds: Bounds
 ) -> tuple[Peak, Callable[[float], float], str]:
     """Return what was typed, what makes a load on the piece of it, and that in words."""
@@ -179,7 +179,7 @@ def _read_water(text: str) -> Peak | None:
 def _read_held(connection: Connection, used: RigUsed, reading: Reading, load_n: float) -> tuple[float, str]:
     """Return the last load that held as it was typed beside the one that broke; 0 for one that broke on the first."""
     bounds = Bounds(zero_allowed=True, highest=_MOST_LOAD_N)
-    peak, make, _ = _read_text(connection, used, reading.held, reading.weighed, bounds)
+    peak, make, _ = read_text(connection, used, reading.held, reading.weighed, bounds)
     held_n = make(peak.high) if peak.high else 0.0
     if held_n >= load_n:
         raise EntryError(

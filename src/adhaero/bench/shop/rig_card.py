@@ -25,6 +25,7 @@ MEANING_WORDS: Final = {
     "tare_n": "hanger or bucket",
     "fixtures": "the fixtures it takes",
     "guide": "its guide",
+    "displacement_unit": "the unit of its displacement",
 }
 # what hangs or was weighed is known by its own weight, not by what the rig shows
 WEIGHED: Final = (LoadEntry.PLATES, LoadEntry.BUCKET, LoadEntry.FACE)

@@ -27,6 +27,14 @@ class GaugeUnit(StrEnum):
     KILOPASCAL = "kPa"
 
 
+class TravelUnit(StrEnum):
+    """The unit of how far a piece moves, as a rig prints it."""
+
+    MILLIMETRE = "mm"
+    INCH = "in"
+    MICROMETRE = "µm"
+
+
 class Parity(StrEnum):
     """How a serial line checks its bytes."""
 

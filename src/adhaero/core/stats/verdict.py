@@ -4,6 +4,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from adhaero.core.stats.analyse import Analysis, Group
+from adhaero.core.stats.degree import STRENGTH, Degree, degree_of
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.rankings import rank_sets, say_rankings
 from adhaero.core.stats.words import MOST_PERCENT, and_join, capital, say_name, say_percent, say_span, say_times
@@ -30,21 +31,22 @@ def turn(pair: Pair) -> Pair:
     )
 
 
-def say_pair(pair: Pair, margin_pct: float, pieces: int) -> str:
+def say_pair(pair: Pair, margin_pct: float, pieces: int, degree: Degree = STRENGTH) -> str:
     """Return one pair's verdict as a sentence, the base of the percentage named.
 
     Parameters
     ----------
     pair : the pair; margin_pct : the difference that matters; pieces : of the smaller of its two sets.
+    degree : the words of what is compared.
     """
     pair = replace(pair, a=say_name(pair.a), b=say_name(pair.b))
     low, high = pair.ratio_ci95 or (None, None)
     if low is None and high is None:
         return f"{pair.a} and {pair.b}: cannot tell, {_say_why(pair)}."
     if pair.verdict is Verdict.B_STRONGER:
-        return _say_stronger(turn(pair))
+        return _say_stronger(turn(pair), degree)
     if pair.verdict is Verdict.A_STRONGER:
-        return _say_stronger(pair)
+        return _say_stronger(pair, degree)
     if pair.verdict is Verdict.SAME:
         extra = " The difference can be measured, but it is too small to matter." if pair.measurable else ""
         return (
@@ -73,17 +75,17 @@ def _say_why(pair: Pair) -> str:
     return "there are too few pieces to know the scatter"
 
 
-def _say_stronger(pair: Pair) -> str:
+def _say_stronger(pair: Pair, degree: Degree) -> str:
     """Return how much stronger a is than b; `at least`, where a held or b fell apart throughout."""
     low, high = pair.ratio_ci95 or (None, None)
     if pair.ratio is None or high is None:
         least = low or 1.0
         if least >= MOST_PERCENT:
-            return f"{pair.a} is at least {say_times(least)} times as strong as {pair.b}."
-        return f"{pair.a} is at least {_unsigned(least)} stronger than {pair.b}."
+            return f"{pair.a} is at least {say_times(least)} times as {degree.plain} as {pair.b}."
+        return f"{pair.a} is at least {_unsigned(least)} {degree.more} than {pair.b}."
     if pair.ratio >= MOST_PERCENT:
-        return f"{pair.a} is {say_times(pair.ratio)} times as strong as {pair.b} ({say_span(low, high)})."
-    return f"{pair.a} is {_unsigned(pair.ratio)} stronger than {pair.b} ({say_span(low, high)})."
+        return f"{pair.a} is {say_times(pair.ratio)} times as {degree.plain} as {pair.b} ({say_span(low, high)})."
+    return f"{pair.a} is {_unsigned(pair.ratio)} {degree.more} than {pair.b} ({say_span(low, high)})."
 
 
 def _say_needed(needed: int | None, margin_pct: float, pieces: int) -> str:
@@ -115,15 +117,18 @@ class Summary:
 
 def summarise(result: Analysis, controls: Collection[str] = ()) -> Summary:
     """Return the answer of an analysis in words; baselines are left out of the search for a winner."""
+    degree = degree_of(result.response)
     groups = [group for group in result.groups if group.level not in controls]
     if not groups:
         return Summary("Nothing to compare yet.", "")
     if len(groups) == 1:
-        against = _headline_against_control(result.pairs, controls)
+        against = _headline_against_control(result.pairs, controls, degree)
         return Summary(against or f"Only {groups[0].level} has pieces: nothing to compare it with.", "")
     if result.control is not None:
-        return Summary(capital(_headline_against_control(result.pairs, {result.control})), _say_averages(groups))
-    return Summary(capital(_headline(groups, result.pairs, controls)), _say_averages(groups))
+        return Summary(
+            capital(_headline_against_control(result.pairs, {result.control}, degree)), _say_averages(groups)
+        )
+    return Summary(capital(_headline(groups, result.pairs, controls, degree)), _say_averages(groups))
 
 
 def _say_averages(groups: Sequence[Group]) -> str:
@@ -145,18 +150,18 @@ def find_beaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[
     return beaten
 
 
-def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collection[str]) -> str:
+def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collection[str], degree: Degree) -> str:
     names = [group.level for group in groups]
     inner = [pair for pair in pairs if pair.a in names and pair.b in names]
     beaten = find_beaten(names, inner)
     for name, losers in beaten.items():
         if losers == set(names) - {name}:
-            return _say_winner(name, pairs, controls)
+            return _say_winner(name, pairs, controls, degree)
     if inner and all(pair.verdict is Verdict.SAME for pair in inner):
         return "No difference that matters."
     unbeaten = [name for name in names if not any(name in losers for losers in beaten.values())]
     if len(unbeaten) < len(names) and len(unbeaten) == 1:
-        return f"{say_name(unbeaten[0])} is ahead; that it is the strongest is not shown of every set."
+        return f"{say_name(unbeaten[0])} is ahead; that it is the {degree.most} is not shown of every set."
     if len(unbeaten) < len(names):
         leading = [pair for pair in inner if pair.a in unbeaten and pair.b in unbeaten]
         some = unbeaten if len(unbeaten) <= _MOST_LEADERS else [f"{len(unbeaten)} of {len(names)} sets"]
@@ -164,37 +169,37 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collecti
             return f"{and_join(some)} lead, and are the same for practice."
         held = [group.level for group in groups if group.level in unbeaten and group.at_least is not None]
         if held == unbeaten:
-            return f"{and_join(some)} lead: none of their pieces broke, so that which is stronger cannot be told."
-        return f"{and_join(some)} lead; which is stronger cannot be told yet."
+            return f"{and_join(some)} lead: none of their pieces broke, so that which is {degree.more} cannot be told."
+        return f"{and_join(some)} lead; which is {degree.more} cannot be told yet."
     if all(group.typical is None for group in groups) and not any(beaten.values()):
         return "Nothing can be told: all these pieces are bounds."
-    return "Cannot tell yet which is stronger."
+    return f"Cannot tell yet which is {degree.more}."
 
 
 _MOST_LEADERS = 6
 
 
-def _say_winner(name: str, pairs: Sequence[Pair], controls: Collection[str]) -> str:
+def _say_winner(name: str, pairs: Sequence[Pair], controls: Collection[str], degree: Degree) -> str:
     """Return the strongest set; beside solid wood it is the strongest joint, and how it stands to the wood is told."""
     against: dict[Verdict, list[str]] = {}
     for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
         if pair.b in controls:
             against.setdefault(pair.verdict, []).append(pair.b)
     if not against:
-        return f"{say_name(name)} is the strongest."
+        return f"{say_name(name)} is the {degree.most}."
     said = [
-        words.format(and_join(against[verdict]), _be(against[verdict]))
+        words.format(and_join(against[verdict]), _be(against[verdict]), degree.more)
         for verdict, words in _TO_THE_WOOD.items()
         if verdict in against
     ]
-    return f"{say_name(name)} is the strongest joint; {', '.join(said)}."
+    return f"{say_name(name)} is the {degree.most} joint; {', '.join(said)}."
 
 
 _TO_THE_WOOD = {
-    Verdict.B_STRONGER: "{} {} stronger still",
-    Verdict.A_STRONGER: "it is stronger than {} too",
-    Verdict.SAME: "it is the same for practice as {}",
-    Verdict.CANNOT_TELL: "it and {} cannot be told apart yet",
+    Verdict.B_STRONGER: "{0} {1} {2} still",
+    Verdict.A_STRONGER: "it is {2} than {0} too",
+    Verdict.SAME: "it is the same for practice as {0}",
+    Verdict.CANNOT_TELL: "it and {0} cannot be told apart yet",
 }
 
 
@@ -202,7 +207,7 @@ def _be(names: Sequence[str]) -> str:
     return "is" if len(names) == 1 else "are"
 
 
-def _headline_against_control(pairs: Sequence[Pair], controls: Collection[str]) -> str:
+def _headline_against_control(pairs: Sequence[Pair], controls: Collection[str], degree: Degree) -> str:
     """Return which sets are stronger or weaker than the control; nothing without such pairs."""
     against = [
         pair if pair.b in controls else turn(pair) for pair in pairs if (pair.b in controls) != (pair.a in controls)
@@ -213,9 +218,9 @@ def _headline_against_control(pairs: Sequence[Pair], controls: Collection[str]) 
     stronger = [pair.a for pair in against if pair.verdict is Verdict.A_STRONGER]
     weaker = [pair.a for pair in against if pair.verdict is Verdict.B_STRONGER]
     if stronger:
-        return f"{and_join(stronger)} {_be(stronger)} stronger than {names}."
+        return f"{and_join(stronger)} {_be(stronger)} {degree.more} than {names}."
     if weaker and len(weaker) == len(against):
-        return f"{and_join(weaker)} {_be(weaker)} weaker than {names}."
+        return f"{and_join(weaker)} {_be(weaker)} {degree.less} than {names}."
     if weaker:
-        return f"{and_join(weaker)} {_be(weaker)} weaker than {names}; that any is stronger is not shown."
-    return f"No set is shown to be stronger or weaker than {names}."
+        return f"{and_join(weaker)} {_be(weaker)} {degree.less} than {names}; that any is {degree.more} is not shown."
+    return f"No set is shown to be {degree.more} or {degree.less} than {names}."

@@ -10,6 +10,7 @@ from adhaero.core.rig.trace.samples import AFTER_S, Floats, TraceSettings, find_
 
 OFF_LINE = 0.05
 OF_SPAN = 0.002
+_NEAR_PEAK = 0.95
 
 
 @dataclass(frozen=True)
@@ -21,14 +22,14 @@ class Bending:
     stiffness_n_per_mm : slope from first reaching 20 to first reaching 50 % of the peak; None where it does not rise.
     bend_starts_n : the load from which the secant stays 5 % below that slope; None if it does not.
     bend_starts_by_span_n : the load from which the curve stays 0.2 % of the span off the line; None without a span.
-    energy_j : the work to the peak.
+    energy_j : the work to the peak; None where the displacement was read off and not up to it.
     stayed_bent_mm : how far the displacement has not come back when the load is gone; None where it does not rest.
     """
 
     stiffness_n_per_mm: float | None
     bend_starts_n: float | None
     bend_starts_by_span_n: float | None
-    energy_j: float
+    energy_j: float | None
     stayed_bent_mm: float | None
 
 
@@ -49,10 +50,37 @@ def read_bending(
     pull = prepare_pull(np.asarray(times_s, dtype=float), np.asarray(loads_n, dtype=float), settings)
     kept = pull.kept
     load, moved = pull.loads[kept], np.asarray(displacements_mm, dtype=float)[kept]
-    top = int(np.argmax(load))
-    peak = float(load[top])
-    energy = float(np.trapezoid(load[: top + 1], moved[: top + 1])) / 1000
+    peak = float(load.max())
     stayed = _find_stayed(pull.times[kept], load, moved, pull.measures.noise_n, peak)
+    return _read(load, moved, peak, stayed, span_mm)
+
+
+def read_dial(
+    loads_n: Sequence[float], displacements_mm: Sequence[float], peak_n: float, span_mm: float | None = None
+) -> Bending:
+    """Return what a dial says that a person read at loads, one after the other.
+
+    Parameters
+    ----------
+    loads_n, displacements_mm : (n,) as read, n ≥ 1. peak_n : what the piece broke at, at least each of the loads.
+
+    Examples
+    --------
+    >>> bending = read_dial([0, 100, 200, 250, 300, 400, 0], [0, 1, 2, 2.5, 3, 5, 0.5], 500)
+    >>> round(bending.stiffness_n_per_mm), bending.bend_starts_n, bending.stayed_bent_mm
+    (100, 350.0, 0.5)
+    """
+    load, moved = np.asarray(loads_n, dtype=float), np.asarray(displacements_mm, dtype=float)
+    unloaded = load.size > 1 and load[-1] == 0 and load.max() > 0
+    stayed = float(moved[-1] - (moved[0] if load[0] == 0 else 0.0)) if unloaded else None
+    return _read(load, moved, peak_n, stayed, span_mm)
+
+
+def _read(load: Floats, moved: Floats, peak: float, stayed: float | None, span_mm: float | None) -> Bending:
+    top = int(np.argmax(load))
+    energy = None
+    if load[top] >= _NEAR_PEAK * peak:
+        energy = float(np.trapezoid(load[: top + 1], moved[: top + 1])) / 1000
     line = _fit_line(load, moved, peak)
     if line is None:
         return Bending(None, None, None, energy, stayed)
