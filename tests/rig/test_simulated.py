@@ -8,13 +8,13 @@ from itertools import pairwise
 
 import pytest
 
-from adhaero.rig.simulated import RigServer, RigTraits, SimulatedRig
+from adhaero.rig.simulated import Mode, RigServer, RigTraits, SimulatedRig, Wanted
 from tests.practice import PracticeRig
 
 
 def pull(seed: int, mode: str = "snap", strength_n: float = 1200, traits: RigTraits | None = None) -> list[float]:
     rig = SimulatedRig(traits or RigTraits(noise_kg=0.0, drift_kg_per_min=0.0), seed)
-    rig.load("H-01", strength_n, 10, mode, 300)
+    rig.load("H-01", Wanted(strength_n, 10, Mode(mode), 300))
     rig.pump(True)
     return [rig.next_reading() for _ in range(1200)]
 

@@ -30,7 +30,7 @@ from adhaero.bench.breaking.judgement import FaceEntry, Judgement
 from adhaero.bench.breaking.live_rigs import LiveView
 from adhaero.bench.breaking.load_point import PointEntry
 from adhaero.bench.breaking.log_pulls import LogChoice, LogTake, LogView
-from adhaero.bench.breaking.practice_rig import Command
+from adhaero.bench.breaking.practice_rig import Command, PracticePiece
 from adhaero.bench.breaking.pulls import ArmEntry
 from adhaero.bench.breaking.recompute import RigChosen
 from adhaero.bench.breaking.rig_used import Reading, Weighed
@@ -227,9 +227,9 @@ def start_practice_rig(shop: Shop, trial_id: TrialId) -> Created:
 
 
 @router.post("/api/trials/{trial_id}/pieces/practice", status_code=204)
-def load_practice_piece(shop: Shop, trial_id: TrialId, body: Sent[ArmEntry]) -> None:
+def load_practice_piece(shop: Shop, trial_id: TrialId, body: Sent[PracticePiece]) -> None:
     """Put a piece into the practice rig."""
-    practice_rig.load_practice_piece(shop.file, shop.hub, trial_id, body.piece, body.rig)
+    practice_rig.load_practice_piece(shop.file, shop.hub, trial_id, body)
 
 
 @router.get("/api/rigs/{rig_id}/live")

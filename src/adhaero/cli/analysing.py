@@ -209,6 +209,7 @@ def weibull_command(
 
 
 def _analysis_table(result: "Analysis") -> str:
+    from adhaero.core.stats.degree import degree_of
     from adhaero.core.stats.verdict import say_pair, smaller_set
 
     lines = [f"{result.response} by {result.by}" + (f", within {result.block}" if result.block else ""), ""]
@@ -222,7 +223,8 @@ def _analysis_table(result: "Analysis") -> str:
         test = result.overall
         df = ", ".join(f"{one:.4g}" for one in test.df)
         lines += ["", f"{test.method}: F({df}) = {test.statistic:.4g}, p = {test.p:.3g}"]
-    lines += ["", *(say_pair(pair, result.margin_pct, smaller_set(result, pair)) for pair in result.pairs)]
+    degree = degree_of(result.response)
+    lines += ["", *(say_pair(pair, result.margin_pct, smaller_set(result, pair), degree) for pair in result.pairs)]
     lines += [f"Set aside: {one.specimen} ({one.reason})" for one in result.excluded]
     lines += [f"Mind: {warning}" for warning in result.warnings]
     return "\n".join(lines)

@@ -8,6 +8,9 @@ from typing import Final
 from adhaero.core.errors import EntryError
 from adhaero.core.quantity import Kind, factor
 
+_LBF_N: Final = 4.4482216152605
+_INCH_MM: Final = 25.4
+
 CHOICES: Final[Mapping[Kind, tuple[str, ...]]] = MappingProxyType(
     {
         Kind.LENGTH: ("mm", "in"),
@@ -79,4 +82,29 @@ def moment_unit(length: str) -> DisplayUnit:
 
     One pound-force foot is 4.4482216152605 N times 0.3048 m.
     """
-    return DisplayUnit("lbf·ft", 1 / (4.4482216152605 * 0.3048)) if length == "in" else DisplayUnit("N·m", 1.0)
+    return DisplayUnit("lbf·ft", 1 / (_LBF_N * 0.3048)) if length == "in" else DisplayUnit("N·m", 1.0)
+
+
+def stiffness_unit(length: str) -> DisplayUnit:
+    """Return how to show stiffness beside lengths in a unit: pounds an inch or newtons a millimetre of N/mm."""
+    return DisplayUnit("lbf/in", _INCH_MM / _LBF_N) if length == "in" else DisplayUnit("N/mm", 1.0)
+
+
+def work_unit(length: str) -> DisplayUnit:
+    """Return how to show work beside lengths in a unit: inch-pounds or joules of J."""
+    return DisplayUnit("in·lbf", 1000 / (_LBF_N * _INCH_MM)) if length == "in" else DisplayUnit("J", 1.0)
+
+
+def response_unit(kind: str, units: Units) -> DisplayUnit:
+    """Return how to show what is compared of the breaks, by what it is measured in: a stress unless it is another."""
+    match kind:
+        case "load":
+            return display_unit(Kind.FORCE, units.force)
+        case "moment":
+            return moment_unit(units.length)
+        case "stiffness":
+            return stiffness_unit(units.length)
+        case "work":
+            return work_unit(units.length)
+        case _:
+            return display_unit(Kind.STRESS, units.stress)

@@ -37,6 +37,7 @@ from adhaero.core.wood import Rings
 from adhaero.demo.builder import Builder, DemoClock
 from adhaero.demo.other_rigs import build_bends, build_tips
 from adhaero.demo.rig import HurriedRig
+from adhaero.rig.simulated import Mode, Wanted
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.settings import put_setting
 
@@ -277,7 +278,8 @@ def _pull(
     load_n: float,
     cv: float,
 ) -> None:
-    hurried.rig.load(str(piece_id), load_n, cv, "snap" if builder.random.random() < 0.8 else "creep", load_n / 9)
+    mode = Mode.SNAP if builder.random.random() < 0.8 else Mode.CREEP
+    hurried.rig.load(str(piece_id), Wanted(load_n, cv, mode, load_n / 9))
     hurried.send(2)
     pull_id = pulls.arm(builder.file, hub, trial_id, piece_id, rig_id)
     recording = hub.recording_of(pull_id)

@@ -37,7 +37,7 @@ class HurriedRig:
 
     def send(self, seconds: float) -> None:
         """Send so many seconds of lines and wait until the reader has taken them."""
-        lines = [DIALECTS["label"](self.rig.next_reading()) for _ in range(round(seconds * RATE_HZ))]
+        lines = [DIALECTS["label"](*self.rig.next_line()) for _ in range(round(seconds * RATE_HZ))]
         self._line.sendall("".join(f"{line}\r\n" for line in lines).encode())
         self._sent += len(lines)
         self._wait_for(lambda: self.reader.lines >= self._sent)

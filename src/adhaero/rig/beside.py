@@ -12,7 +12,7 @@ def start_practice_rig(port: int, rate_hz: float, seed: int) -> int:
     found: list[int] = []
 
     async def run() -> None:
-        server = RigServer(SimulatedRig(RigTraits(rate_hz=rate_hz), seed))
+        server = RigServer(SimulatedRig(RigTraits(rate_hz=rate_hz), seed), "travel")
         try:
             found.append(await server.start(port))
         except OSError:

@@ -1,7 +1,7 @@
 """The simulated rig: a hand-pumped press that breaks pieces, speaking like the board of a real one.
 
-What it does not model: bending or slip of the frame, temperature of the load cell, a piece that creeps for hours, two
-people pumping at once, and the electrical noise of mains.
+What it does not model: bending or slip of the frame (the dial stands beside the piece), temperature of the load cell,
+a piece that creeps for hours, two people pumping at once, and the electrical noise of mains.
 """
 
 import asyncio
@@ -10,14 +10,16 @@ import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from enum import StrEnum
 from itertools import count
 from random import Random
 
 STANDARD_GRAVITY = 9.80665
-DIALECTS: dict[str, Callable[[float], str]] = {
-    "plain": lambda kg: f"{kg:.2f}",
-    "label": lambda kg: f"load: {kg:.2f} kg",
-    "scale": lambda kg: f"ST,GS,{kg:+08.2f},kg",
+DIALECTS: dict[str, Callable[[float, float], str]] = {
+    "plain": lambda kg, _: f"{kg:.2f}",
+    "label": lambda kg, _: f"load: {kg:.2f} kg",
+    "scale": lambda kg, _: f"ST,GS,{kg:+08.2f},kg",
+    "travel": lambda kg, mm: f"load: {kg:.2f} kg; travel: {mm:.3f} mm",
 }
 
 
@@ -31,6 +33,45 @@ class RigTraits:
     noise_kg: float = 0.06
     offset_kg: float = 1.8
     drift_kg_per_min: float = 0.05
+    dial_noise_mm: float = 0.002
+
+
+class Mode(StrEnum):
+    """How a piece of the simulated rig goes: at once, crack by crack, creeping, slipping, or under weights in steps."""
+
+    SNAP = "snap"
+    STEPS = "steps"
+    CREEP = "creep"
+    SLIP = "slip"
+    WEIGHTS = "weights"
+
+
+_CRACKS = {Mode.STEPS: 3, Mode.CREEP: 1}
+_BEND_MM = 12.0
+_SLIP_MM = 0.8
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """How a piece is to break.
+
+    Attributes
+    ----------
+    expected_n, cv_pct : its strength is drawn around this. rate_n_per_s : how fast the pump loads it.
+    stiffness_n_per_mm : None for one that bends by 12 mm at what is expected.
+    bends_from : the share of its strength from which some of its bend stays. stroke_s : of the pump, 0 for a motor.
+    step_n, hang_s : under weights, what each adds (None for a tenth of what is expected) and how long it hangs.
+    """
+
+    expected_n: float = 2400.0
+    cv_pct: float = 14.0
+    mode: Mode = Mode.SNAP
+    rate_n_per_s: float = 250.0
+    stiffness_n_per_mm: float | None = None
+    bends_from: float = 0.75
+    stroke_s: float = 0.9
+    step_n: float | None = None
+    hang_s: float = 3.0
 
 
 @dataclass
@@ -39,9 +80,13 @@ class Specimen:
 
     label: str
     strength_n: float
-    mode: str
-    rate_n_per_s: float
+    wanted: Wanted
+    stiffness_n_per_mm: float
     cracks_at: list[float] = field(default_factory=list)
+    slips_at: float | None = None
+    stayed_mm: float = 0.0
+    highest_n: float = 0.0
+    hung_s: float = 0.0
 
 
 class SimulatedRig:
@@ -54,29 +99,39 @@ class SimulatedRig:
         self.traits = traits
         self._random = Random(seed)
         self._noise = Random(f"noise {seed}")
+        self._dial_noise = Random(f"dial {seed}")
         self._step = 0
         self._load_n = 0.0
         self._slack_s = 0.0
         self._stroke_s = 0.0
         self._pumping = False
+        self._unloading = False
+        self._moved_mm = 0.0
         self._weight_n = 0.0
         self._tare_kg = 0.0
         self.specimen: Specimen | None = None
         self.broken = False
 
-    def load(self, label: str, expected_n: float, cv_pct: float, mode: str, rate_n_per_s: float) -> Specimen:
+    def load(self, label: str, wanted: Wanted) -> Specimen:
         """Put a piece in; its strength is drawn around what is expected."""
-        sigma = math.sqrt(math.log1p((cv_pct / 100) ** 2))
-        strength = expected_n * math.exp(self._random.gauss(0.0, sigma))
-        cracks = sorted(self._random.uniform(0.55, 0.92) for _ in range({"snap": 0, "steps": 3, "creep": 1}[mode]))
-        self.specimen = Specimen(label, strength, mode, rate_n_per_s, cracks)
-        self.broken, self._load_n, self._pumping = False, 0.0, False
+        sigma = math.sqrt(math.log1p((wanted.cv_pct / 100) ** 2))
+        strength = wanted.expected_n * math.exp(self._random.gauss(0.0, sigma))
+        cracks = sorted(self._random.uniform(0.55, 0.92) for _ in range(_CRACKS.get(wanted.mode, 0)))
+        stiffness = wanted.stiffness_n_per_mm or wanted.expected_n / _BEND_MM
+        self.specimen = Specimen(label, strength, wanted, stiffness, cracks)
+        self.broken, self._load_n, self._pumping, self._unloading = False, 0.0, False, False
         self._slack_s = self._random.uniform(0.2, 0.6)
+        if wanted.mode is Mode.SLIP:
+            self.specimen.slips_at = self._random.uniform(0.4, 0.7) * strength
         return self.specimen
 
     def pump(self, on: bool) -> None:
         """Start or stop pumping."""
-        self._pumping = on
+        self._pumping, self._unloading = on, False
+
+    def unload(self) -> None:
+        """Open the valve and leave the piece in, to be loaded again."""
+        self._pumping, self._unloading = False, True
 
     def release(self) -> None:
         """Open the valve and take the piece out."""
@@ -89,6 +144,12 @@ class SimulatedRig:
     def hang(self, kg: float) -> None:
         """Hang a check weight."""
         self._weight_n = kg * STANDARD_GRAVITY
+
+    def next_line(self) -> tuple[float, float]:
+        """Advance by one line and return what the display shows, kg, and the dial beside the piece, mm."""
+        reading = self.next_reading()
+        shown = self._moved_mm + self._dial_noise.gauss(0.0, self.traits.dial_noise_mm)
+        return reading, round(shown, 3)
 
     def next_reading(self) -> float:
         """Advance by one line and return what the display shows, kg."""
@@ -109,24 +170,60 @@ class SimulatedRig:
         if piece is None or self.broken:
             self._load_n *= math.exp(-step_s / 0.08)
             return
-        if not self._pumping:
-            self._load_n *= 1 - 0.004 * step_s
-            return
-        if self._slack_s > 0:
+        if self._unloading:
+            self._load_n *= math.exp(-step_s / 0.5)
+        elif not self._pumping:
+            self._load_n *= 1 - (0.02 if piece.wanted.mode is Mode.CREEP else 0.004) * step_s
+        elif self._slack_s > 0:
             self._slack_s -= step_s
             return
-        self._stroke_s = (self._stroke_s + step_s) % 0.9
-        toe = 0.25 + 0.75 * min(1.0, self._load_n / (0.15 * piece.strength_n))
-        if self._stroke_s < 0.62:
-            self._load_n += piece.rate_n_per_s / 0.62 * 0.9 * toe * step_s
+        elif piece.wanted.mode is Mode.WEIGHTS:
+            self._hang_next(piece, step_s)
         else:
-            self._load_n *= 1 - 0.035 * step_s
+            self._pump(piece, step_s)
+        self._bend(piece, step_s)
+        if self._load_n >= piece.strength_n:
+            self._load_n = piece.strength_n * (0.12 if piece.wanted.mode is Mode.SNAP else 0.3)
+            self._moved_mm *= 1.1
+            self.broken = True
+
+    def _pump(self, piece: Specimen, step_s: float) -> None:
+        stroke_s = piece.wanted.stroke_s
+        toe = 0.25 + 0.75 * min(1.0, self._load_n / (0.15 * piece.strength_n))
+        if stroke_s == 0:
+            self._load_n += piece.wanted.rate_n_per_s * toe * step_s
+        else:
+            self._stroke_s = (self._stroke_s + step_s) % stroke_s
+            pushing_s = _PUSHING * stroke_s
+            if self._stroke_s < pushing_s:
+                self._load_n += piece.wanted.rate_n_per_s / pushing_s * stroke_s * toe * step_s
+            else:
+                self._load_n *= 1 - 0.035 * step_s
         if piece.cracks_at and self._load_n > piece.cracks_at[0] * piece.strength_n:
             piece.cracks_at.pop(0)
             self._load_n *= 0.9
-        if self._load_n >= piece.strength_n:
-            self._load_n = piece.strength_n * (0.12 if piece.mode == "snap" else 0.3)
-            self.broken = True
+        if piece.slips_at is not None and self._load_n > piece.slips_at:
+            piece.slips_at = None
+            piece.stayed_mm += _SLIP_MM
+            self._load_n *= 0.65
+
+    def _hang_next(self, piece: Specimen, step_s: float) -> None:
+        step_n = piece.wanted.step_n or piece.wanted.expected_n / 10
+        piece.hung_s += step_s
+        on = 1 + int(piece.hung_s / piece.wanted.hang_s)
+        self._load_n = min(on * step_n, self._load_n + 4 * step_n * step_s)
+
+    def _bend(self, piece: Specimen, step_s: float) -> None:
+        """Move the dial: the piece springs, and above a share of its strength some of each new bend stays."""
+        onset = piece.wanted.bends_from * piece.strength_n
+        if self._load_n > piece.highest_n:
+            if self._load_n > onset:
+                beyond = (self._load_n - onset) / max(piece.strength_n - onset, 1e-9)
+                piece.stayed_mm += 3 * beyond * (self._load_n - max(piece.highest_n, onset)) / piece.stiffness_n_per_mm
+            piece.highest_n = self._load_n
+        if piece.wanted.mode is Mode.CREEP and self._load_n > piece.strength_n / 2:
+            piece.stayed_mm += 0.01 * self._load_n / piece.stiffness_n_per_mm * step_s
+        self._moved_mm = piece.stayed_mm + self._load_n / piece.stiffness_n_per_mm
 
 
 class RigServer:
@@ -180,8 +277,7 @@ class RigServer:
             due += period
             await asyncio.sleep(max(0.0, due - loop.time()))
             self._unplugged_s = max(0.0, self._unplugged_s - period)
-            reading = self.rig.next_reading()
-            line = self._format(reading)
+            line = self._format(*self.rig.next_line())
             if self._garbage:
                 self._garbage -= 1
                 line = "\x15#?~" + line[::-1].translate(str.maketrans("0123456789", "?;x!k_~zqj"))
@@ -219,6 +315,8 @@ class RigServer:
             return self._load(json.loads(rest))
         if verb == "PUMP" and rest in ("start", "stop"):
             rig.pump(rest == "start")
+        elif verb == "UNLOAD":
+            rig.unload()
         elif verb == "RELEASE":
             rig.release()
         elif verb == "ZERO":
@@ -231,21 +329,21 @@ class RigServer:
         elif verb == "GARBLE":
             self._garbage = int(_number(rest, ""))
         elif verb != "STATUS":
-            raise ValueError("commands: LOAD, PUMP start|stop, RELEASE, ZERO, WEIGHT, UNPLUG, GARBLE, STATUS")
+            raise ValueError("commands: LOAD, PUMP start|stop, UNLOAD, RELEASE, ZERO, WEIGHT, UNPLUG, GARBLE, STATUS")
         return self._status()
 
     def _load(self, wanted: object) -> dict[str, object]:
         if not isinstance(wanted, dict):
             raise ValueError("LOAD takes a JSON object")
-        numbers = {
-            name: float(str(wanted.get(name, default)))
-            for name, default in (("expected_N", 2400), ("cv_pct", 14), ("rate_N_per_s", 250))
-        }
+        numbers = {name.lower(): float(str(wanted[name])) for name in _ABOVE_ZERO if name in wanted}
         if not all(0 < value < 1e6 for value in numbers.values()):
-            raise ValueError("expected_N, cv_pct and rate_N_per_s are above 0")
-        mode = str(wanted.get("mode", "snap"))
-        label = str(wanted.get("specimen", ""))
-        self.rig.load(label, numbers["expected_N"], numbers["cv_pct"], mode, numbers["rate_N_per_s"])
+            raise ValueError(f"{', '.join(_ABOVE_ZERO)} are above 0")
+        stroke_s, bends_from = float(str(wanted.get("stroke_s", 0.9))), float(str(wanted.get("bends_from", 0.75)))
+        if not 0 <= stroke_s < 60 or not 0 < bends_from <= 1:
+            raise ValueError("stroke_s is 0 (a motor) to 60, bends_from above 0 to 1")
+        mode = Mode(str(wanted.get("mode", "snap")))
+        how = Wanted(mode=mode, stroke_s=stroke_s, bends_from=bends_from, **numbers)
+        self.rig.load(str(wanted.get("specimen", "")), how)
         return self._status()
 
     def _status(self) -> dict[str, object]:
@@ -257,6 +355,10 @@ class RigServer:
             "broken": self.rig.broken,
             "rate": self.rig.traits.rate_hz,
         }
+
+
+_PUSHING = 0.62 / 0.9
+_ABOVE_ZERO = ("expected_N", "cv_pct", "rate_N_per_s", "stiffness_N_per_mm", "step_N", "hang_s")
 
 
 def _number(text: str, unit: str) -> float:

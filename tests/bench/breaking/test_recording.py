@@ -11,7 +11,7 @@ import pytest
 from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.breaking.live_rigs import RigHub
 from adhaero.bench.breaking.load_point import view_trace
-from adhaero.bench.breaking.practice_rig import load_practice_piece
+from adhaero.bench.breaking.practice_rig import PracticePiece, load_practice_piece
 from adhaero.bench.breaking.pulls import arm, keep_pull, recover_pulls, retry_pull, stop_pull
 from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.compare.breaks import Choice
@@ -191,7 +191,7 @@ def test_practice_data_stays_out_of_real_trials(bench: Bench) -> None:
 def test_the_practice_panel_loads_the_chosen_piece(bench: Bench) -> None:
     shop = bench.shop
     piece = shop.pieces[0]
-    answer = load_practice_piece(shop.file, bench.hub, shop.trial, piece.id, bench.rig_id)
+    answer = load_practice_piece(shop.file, bench.hub, shop.trial, PracticePiece(piece.id, bench.rig_id))
     assert answer["specimen"] == piece.label
     # an edge joint bends across the grain: 1.6 · 3.0 MPa of larch, over 3·120/(2·30·81) MPa per N
     assert bench.rig.server.rig.specimen is not None

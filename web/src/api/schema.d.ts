@@ -3021,7 +3021,7 @@ export interface components {
          *     stiffness_n_per_mm : slope from first reaching 20 to first reaching 50 % of the peak; None where it does not rise.
          *     bend_starts_n : the load from which the secant stays 5 % below that slope; None if it does not.
          *     bend_starts_by_span_n : the load from which the curve stays 0.2 % of the span off the line; None without a span.
-         *     energy_j : the work to the peak.
+         *     energy_j : the work to the peak; None where the displacement was read off and not up to it.
          *     stayed_bent_mm : how far the displacement has not come back when the load is gone; None where it does not rest.
          */
         Bending: {
@@ -3032,7 +3032,7 @@ export interface components {
             /** Bend Starts By Span N */
             bend_starts_by_span_n: number | null;
             /** Energy J */
-            energy_j: number;
+            energy_j: number | null;
             /** Stayed Bent Mm */
             stayed_bent_mm: number | null;
         };
@@ -3535,6 +3535,10 @@ export interface components {
         /**
          * CompareView
          * @description Everything that Compare shows.
+         *
+         *     Attributes
+         *     ----------
+         *     response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
          */
         CompareView: {
             estimate: components["schemas"]["Estimate"];
@@ -3583,6 +3587,9 @@ export interface components {
             guess: string;
             /** Guess Utc */
             guess_utc: string | null;
+            response: components["schemas"]["Response"];
+            /** Responses */
+            responses: components["schemas"]["ResponseOption"][];
             /** Kind */
             kind: string;
             /** Kind Words */
@@ -3987,6 +3994,16 @@ export interface components {
             code: string;
         };
         /**
+         * DialReading
+         * @description One reading of a dial, as typed: the load that was on, and where the dial stood then.
+         */
+        DialReading: {
+            /** Load */
+            load: string;
+            /** Moved */
+            moved: string;
+        };
+        /**
          * DisplayUnit
          * @description A unit of the screens: `per_si` of it make one of the core's unit, plus `offset`.
          */
@@ -4018,7 +4035,7 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     strength, held_strength : MPa or N·m; where weights went up in steps, it held the second.
+         *     strength, held_strength : the response: MPa, N·m, N, N/mm or J; where weights went up in steps, it held the second.
          *     outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
          */
         Dot: {
@@ -4638,6 +4655,7 @@ export interface components {
          *     ----------
          *     hold : how long the last load was on until it broke. pried_with : what opened a piece that has no load.
          *     at_utc : when it broke, if not now. again : keep this loading as a try; the piece is loaded once more.
+         *     dial : how far the piece had moved at loads, where that was read off.
          * @example {
          *       "piece": 11,
          *       "load": "41.5 kg",
@@ -4693,6 +4711,11 @@ export interface components {
              * @default false
              */
             again: boolean;
+            /**
+             * Dial
+             * @default []
+             */
+            dial: components["schemas"]["DialReading"][];
         };
         /**
          * HistoryLine
@@ -4996,6 +5019,8 @@ export interface components {
             practice: boolean;
             /** Load N */
             load_n: number | null;
+            /** Moved Mm */
+            moved_mm: number | null;
             /** Zeroed */
             zeroed: boolean;
             /** Samples */
@@ -5184,6 +5209,12 @@ export interface components {
             /** Off Pct */
             off_pct: number;
         };
+        /**
+         * Mode
+         * @description How a piece of the simulated rig goes: at once, crack by crack, creeping, slipping, or under weights in steps.
+         * @enum {string}
+         */
+        Mode: "snap" | "steps" | "creep" | "slip" | "weights";
         /**
          * NextEvent
          * @description Something that comes by itself.
@@ -5763,6 +5794,18 @@ export interface components {
             detectable_pct: number;
         };
         /**
+         * PracticePiece
+         * @description Which piece goes into which practice rig, and how it is to break there.
+         */
+        PracticePiece: {
+            /** Piece */
+            piece: number;
+            /** Rig */
+            rig: number;
+            /** @default snap */
+            mode: components["schemas"]["Mode"];
+        };
+        /**
          * PrepareEntry
          * @description Pieces whose faces are prepared now, or not after all.
          * @example {
@@ -5939,6 +5982,8 @@ export interface components {
             started_utc: string;
             /** Practice */
             practice: boolean;
+            /** Dial */
+            dial: string;
         };
         /**
          * PutIn
@@ -6137,6 +6182,21 @@ export interface components {
             question: string;
         };
         /**
+         * Response
+         * @description What of a break is compared.
+         * @enum {string}
+         */
+        Response: "strength" | "load" | "usable" | "usable_load" | "stiffness" | "work";
+        /**
+         * ResponseOption
+         * @description What of the breaks can be compared.
+         */
+        ResponseOption: {
+            name: components["schemas"]["Response"];
+            /** Words */
+            words: string;
+        };
+        /**
          * Rewrite
          * @description A text: what it was when it was shown, and what it shall be.
          * @example {
@@ -6193,6 +6253,7 @@ export interface components {
          *     are multiplied to be right, both numbers as typed. `far_host` is a host outside this network whose lines are
          *     allowed; `simulated` says that the address on this computer may be the practice rig. `arm_piece`, `arm_hung` are
          *     from the pivot of a lever, which weighs `lever` and balances at `balance`; `handle` is the most that may hang on it.
+         *     `displacement_index` is the number of a line that says how far the piece moved, None without.
          *     `check` is the weight that is hung on a day of breaking, which may read off by `check_give`.
          * @example {
          *       "name": "Bench press",
@@ -6217,6 +6278,10 @@ export interface components {
              * @default 0
              */
             number_index: number;
+            /** Displacement Index */
+            displacement_index?: number | null;
+            /** @default mm */
+            displacement_unit: components["schemas"]["TravelUnit"];
             /**
              * Offset
              * @default 0
@@ -6599,6 +6664,8 @@ export interface components {
             load_units: components["schemas"]["LoadUnit"][];
             /** Gauge Units */
             gauge_units: components["schemas"]["GaugeUnit"][];
+            /** Travel Units */
+            travel_units: components["schemas"]["TravelUnit"][];
             /** Parities */
             parities: components["schemas"]["Parity"][];
             /** Rings */
@@ -7152,6 +7219,12 @@ export interface components {
             bending: components["schemas"]["Bending"] | null;
         };
         /**
+         * TravelUnit
+         * @description The unit of how far a piece moves, as a rig prints it.
+         * @enum {string}
+         */
+        TravelUnit: "mm" | "in" | "µm";
+        /**
          * TreatmentChoice
          * @description A set that a piece can be moved to.
          */
@@ -7198,11 +7271,15 @@ export interface components {
         };
         /**
          * TreatmentUse
-         * @description How many pieces of a set were planned, void, broken and counted.
+         * @description How many pieces of a set were planned, void, broken and counted; `traced` where their pulls can be drawn.
          */
         TreatmentUse: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
+            /** Traced */
+            traced: boolean;
             /** Planned */
             planned: number;
             /** Void */
@@ -7410,6 +7487,8 @@ export interface components {
             temperature: components["schemas"]["DisplayUnit"];
             area: components["schemas"]["DisplayUnit"];
             moment: components["schemas"]["DisplayUnit"];
+            stiffness: components["schemas"]["DisplayUnit"];
+            work: components["schemas"]["DisplayUnit"];
             /** Offered */
             offered: {
                 [key: string]: string[];
@@ -11881,7 +11960,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ArmEntry"];
+                "application/json": components["schemas"]["PracticePiece"];
             };
         };
         responses: {
@@ -11940,6 +12019,7 @@ export interface operations {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_control?: boolean;
+                response?: components["schemas"]["Response"];
             };
             header?: never;
             path: {
@@ -11975,6 +12055,7 @@ export interface operations {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_control?: boolean;
+                response?: components["schemas"]["Response"];
                 line?: string;
                 weights?: string;
                 base?: string;
@@ -12046,6 +12127,7 @@ export interface operations {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_control?: boolean;
+                response?: components["schemas"]["Response"];
             };
             header?: never;
             path: {
@@ -12081,6 +12163,7 @@ export interface operations {
                 estimate?: components["schemas"]["Estimate"] | null;
                 within_boards?: boolean | null;
                 against_control?: boolean;
+                response?: components["schemas"]["Response"];
             };
             header?: never;
             path: {

@@ -11,6 +11,7 @@ import { convert, plainSize } from "../ui/format";
 import { useKeys } from "../ui/keys";
 import { isFaulty, Trouble } from "../ui/Trouble";
 import { When } from "../ui/When";
+import { DialEntry } from "./DialEntry";
 import { useBreakDraft } from "./draft";
 import { faceKeys, JudgeFace, toBody } from "./JudgeFace";
 import { LoadField } from "./LoadField";
@@ -62,6 +63,7 @@ export function HandBreak({ view, piece, rig, head, onKept }: Props) {
         pried_with: draft.pried,
         at_utc: draft.at_utc,
         again,
+        dial: draft.dial ?? [],
       }),
     );
   const keep = async (load = draft.load) => {
@@ -150,6 +152,14 @@ export function HandBreak({ view, piece, rig, head, onKept }: Props) {
             onChange={(event) => set({ hold: event.target.value })}
           />
         </label>
+      )}
+      {entry !== "face" && (
+        <DialEntry
+          readings={draft.dial}
+          loadUnit={rig?.gauge?.unit ?? force.symbol}
+          faulty={isFaulty(act.problem, "dial")}
+          onChange={(dial) => set({ dial })}
+        />
       )}
       {view.pried && (
         <Choice

@@ -63,7 +63,7 @@ export function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRe
       {correcting && piece.values && (
         <Correct piece={piece} pull={pull} values={piece.values} onDone={() => setCorrecting(false)} />
       )}
-      {pull.source === "rig" && (
+      {(pull.source === "rig" || pull.dial) && (
         <KeptTrace pull={pull} label={piece.label} treatmentId={piece.treatment_id} />
       )}
       {piece.pulls.length > 1 && <p>Loaded {piece.pulls.length} times; the last try counts.</p>}

@@ -4,7 +4,6 @@ import type { Schemas } from "../api/client";
 import { LiveTrace } from "../charts/LiveTrace";
 import { asLine, LoadDeflection } from "../charts/LoadDeflection";
 import { useUnits } from "../shop/useUnits";
-import { digits } from "../ui/format";
 import { LoadPoint } from "./LoadPoint";
 import { useTrace } from "./queries";
 import { SetTraces } from "./SetTraces";
@@ -25,20 +24,24 @@ export function KeptTrace({ pull, label, treatmentId }: Props) {
     () => ({ times: (points ?? []).map(([t]) => t), loads: (points ?? []).map(([, load]) => load) }),
     [points],
   );
-  const reading = trace.data?.reading;
-  if (!reading || !trace.data) return null;
+  if (!trace.data) return null;
+  const reading = trace.data.reading;
   return (
     <>
-      <LiveTrace
-        feed={feed}
-        version={pull.id}
-        unit={force}
-        peak={pull.load_n}
-        height={140}
-        mark_s={pull.load_point_s ?? reading.peak_s}
-        onPoint={setPointed}
-      />
-      <LoadPoint pull={pull} reading={reading} pointed_s={pointed} />
+      {reading && (
+        <>
+          <LiveTrace
+            feed={feed}
+            version={pull.id}
+            unit={force}
+            peak={pull.load_n}
+            height={140}
+            mark_s={pull.load_point_s ?? reading.peak_s}
+            onPoint={setPointed}
+          />
+          <LoadPoint pull={pull} reading={reading} pointed_s={pointed} />
+        </>
+      )}
       {trace.data.bending && (
         <>
           <LoadDeflection
@@ -51,9 +54,11 @@ export function KeptTrace({ pull, label, treatmentId }: Props) {
         </>
       )}
       <p className="flex flex-wrap gap-x-5">
-        <a className="link" href={`/api/pulls/${pull.id}/trace.csv`} download>
-          The trace as text
-        </a>
+        {reading && (
+          <a className="link" href={`/api/pulls/${pull.id}/trace.csv`} download>
+            The trace as text
+          </a>
+        )}
         <button type="button" className="link" aria-expanded={all} onClick={() => setAll(!all)}>
           {all ? "Only this pull" : "All pulls of its set"}
         </button>
@@ -65,15 +70,17 @@ export function KeptTrace({ pull, label, treatmentId }: Props) {
 
 /** What the load over the displacement says: stiffness, where the bend begins to stay, the work, what stayed. */
 function Bending({ bending }: { bending: NonNullable<Schemas["TraceView"]["bending"]> }) {
-  const { force, show } = useUnits();
+  const { force, length, stiffness, work, show } = useUnits();
   const said = [
-    bending.stiffness_n_per_mm !== null && `stiffness ${digits(bending.stiffness_n_per_mm)} N/mm`,
+    bending.stiffness_n_per_mm !== null
+      ? `stiffness ${show(bending.stiffness_n_per_mm, stiffness)}`
+      : "too few readings between 20 and 50 % of the peak for a stiffness",
     bending.bend_starts_n !== null &&
       `stays bent from ${show(bending.bend_starts_n, force)} (5 % off its line)`,
     bending.bend_starts_by_span_n !== null &&
       `from ${show(bending.bend_starts_by_span_n, force)} by 0.2 % of the span`,
-    `work to the peak ${digits(bending.energy_j)} J`,
-    bending.stayed_bent_mm !== null && `${digits(bending.stayed_bent_mm, 2)} mm stayed`,
+    bending.energy_j !== null && `work to the peak ${show(bending.energy_j, work)}`,
+    bending.stayed_bent_mm !== null && `${show(bending.stayed_bent_mm, length, 2)} stayed`,
   ].filter(Boolean);
   return <p>{said.join("; ")}.</p>;
 }

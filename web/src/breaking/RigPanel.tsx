@@ -33,7 +33,7 @@ function loadText(load_n: number, unit: Shown, resolution_n: number): string {
 export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
   const { id, rack } = useTrial();
   const act = useAct(id);
-  const { force, strength, show } = useUnits();
+  const { force, length, strength, show } = useUnits();
   const running = pull?.state === "running";
   const stopped = pull?.state === "stopped" ? pull : undefined;
   const trace = useTrace(stopped?.id ?? null);
@@ -99,6 +99,11 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
               <strong className="mono">
                 {loadText(live.pull.first_drop_n, force, rig.resolution_n)} {force.symbol}
               </strong>
+            </p>
+          )}
+          {live?.moved_mm != null && !stopped && (
+            <p>
+              moved <strong className="mono">{show(live.moved_mm, length)}</strong>
             </p>
           )}
           {peakMpa !== null && (

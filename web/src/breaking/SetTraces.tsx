@@ -14,14 +14,17 @@ export function SetTraces({ treatmentId }: { treatmentId: number }) {
   if (!traces) return null;
   if (traces.length === 0) return <p className="pencil">No piece of this set has a recorded pull.</p>;
   const moved = traces.filter((one) => one.trace.curve.length > 0);
-  const shown = over === "displacement" ? moved : traces;
+  // a dial that a person read has no times
+  const timed = traces.filter((one) => one.trace.points.length > 0);
+  const along = timed.length === 0 ? "displacement" : over;
+  const shown = along === "displacement" ? moved : timed;
   return (
     <section className="mt-3" aria-label="The pulls of the set">
-      {moved.length > 0 && (
+      {moved.length > 0 && timed.length > 0 && (
         <Choice
           label="Over"
           hideLabel
-          value={over}
+          value={along}
           options={[
             ["time", "over time"],
             ["displacement", "over displacement"],
@@ -30,8 +33,8 @@ export function SetTraces({ treatmentId }: { treatmentId: number }) {
         />
       )}
       <LoadDeflection
-        lines={shown.map((one) => asLine(one.label, one.trace, over))}
-        over={over}
+        lines={shown.map((one) => asLine(one.label, one.trace, along))}
+        over={along}
         force={force}
         length={length}
       />

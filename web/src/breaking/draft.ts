@@ -12,6 +12,8 @@ export interface Draft {
   /** Whether the weights are over: it broke, or there were no more. */
   ended: boolean;
   hold: string;
+  /** A dial read at loads; null where none is read. */
+  dial: Schemas["DialReading"][] | null;
   pried: Schemas["PriedWith"];
   at_utc: string | null;
   judgement: Judgement;
@@ -24,6 +26,7 @@ const EMPTY: Draft = {
   stacks: [],
   ended: false,
   hold: "",
+  dial: null,
   pried: "",
   at_utc: null,
   judgement: EMPTY_JUDGEMENT,

@@ -156,8 +156,8 @@ export const exclude = (id: number, pieceId: number, reason: string) =>
   );
 export const putBack = (id: number, pieceId: number) =>
   ask(api.POST("/api/trials/{trial_id}/pieces/{piece_id}/include", piecePath(id, pieceId)));
-export const loadPractice = (id: number, piece: number, rig: number) =>
-  ask(api.POST("/api/trials/{trial_id}/pieces/practice", { ...path(id), body: { piece, rig } }));
+export const loadPractice = (id: number, piece: number, rig: number, mode: Schemas["Mode"]) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/practice", { ...path(id), body: { piece, rig, mode } }));
 export const startPracticeRig = (id: number) =>
   ask(api.POST("/api/trials/{trial_id}/practice-rig", path(id)));
 export const commandPractice = (rig: number, command: string) =>

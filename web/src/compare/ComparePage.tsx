@@ -3,10 +3,12 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Station, useTrial } from "../app/TrialShell";
+import { SetTraces } from "../breaking/SetTraces";
 import { Strip } from "../charts/Strip";
 import { useUnits } from "../shop/useUnits";
 import { Choice } from "../ui/Choice";
 import { columnDigits, convert, digits } from "../ui/format";
+import { Pick } from "../ui/Pick";
 import { CompareSoWhat } from "./CompareSoWhat";
 import { Faces } from "./Faces";
 import { Findings } from "./Findings";
@@ -15,6 +17,9 @@ import { Matrix } from "./Matrix";
 import { type Asked, useCompare, useFindings, type Wishes } from "./queries";
 
 type Compare = Schemas["CompareView"];
+
+/** How a piece bends is no matter of the glue alone. */
+const MOVED: Schemas["Response"][] = ["usable", "usable_load", "stiffness", "work"];
 
 export function ComparePage() {
   const { id, rack, selected, select } = useTrial();
@@ -57,17 +62,25 @@ export function ComparePage() {
     <Station aside={<CompareSoWhat view={view} asked={asked} found={found.data} />}>
       <div className="flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-2xl">{view.kind_words}, each piece</h2>
-        <div className="flex flex-wrap gap-4">
-          <Choice
-            label="Judge"
-            hideLabel
-            value={view.estimate}
-            options={[
-              ["joint", "Joint as built"],
-              ["glueline", "Glue alone"],
-            ]}
-            onChange={(estimate) => setAsked({ ...asked, estimate })}
+        <div className="flex flex-wrap items-end gap-4">
+          <Pick
+            label="Compare by"
+            value={view.response}
+            options={view.responses.map((one) => [one.name, one.words] as const)}
+            onChange={(response) => setAsked({ ...asked, response })}
           />
+          {MOVED.includes(view.response) || (
+            <Choice
+              label="Judge"
+              hideLabel
+              value={view.estimate}
+              options={[
+                ["joint", "Joint as built"],
+                ["glueline", "Glue alone"],
+              ]}
+              onChange={(estimate) => setAsked({ ...asked, estimate })}
+            />
+          )}
         </div>
       </div>
       <p className="pencil mt-1 text-sm">{view.judged_words}</p>
@@ -144,13 +157,16 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
       {dot.held_strength !== null && `, held ${digits(convert(dot.held_strength, unit))} before`}
       {dot.wood_failure_pct !== null && `, ${dot.wood_failure_pct} % torn wood`}
       {dot.judged !== dot.outcome && "; for the glue alone it held at least that"}.
-      {dot.load_n !== null && (
+      {dot.load_n !== null && view.response === "strength" && (
         <span className="pencil">
           {" "}
           {view.formula}, with {digits(convert(dot.load_n, units.force), 4)} {units.force.symbol} and its{" "}
           {dot.sizes_from_plan ? "planned" : "measured"} sizes.
         </span>
       )}{" "}
+      <Link className="link" to={`../break?piece=${dot.piece_id}`}>
+        its break and trace
+      </Link>{" "}
       <Link className="link" to={`../history?piece=${dot.piece_id}`}>
         its history
       </Link>
@@ -172,6 +188,7 @@ const COLUMNS = [
 
 function Numbers({ view }: { view: Compare }) {
   const [asking, setAsking] = useState("");
+  const [traced, setTraced] = useState<number | null>(null);
   const bounds = view.groups.some((group) => group.n_broke < group.n);
   const how = view.how[asking];
   const unit = useUnits().strength(view.kind);
@@ -213,7 +230,20 @@ function Numbers({ view }: { view: Compare }) {
             const read = group.as_read;
             return (
               <tr key={group.level}>
-                <td className="head">{group.level}</td>
+                <td className="head">
+                  {counts?.traced ? (
+                    <button
+                      type="button"
+                      className="min-h-6 text-left underline decoration-dotted"
+                      aria-expanded={traced === counts.id}
+                      onClick={() => setTraced(traced === counts.id ? null : counts.id)}
+                    >
+                      {group.level}
+                    </button>
+                  ) : (
+                    group.level
+                  )}
+                </td>
                 <td>{counts && counts.planned !== group.n ? `${group.n} of ${counts.planned}` : group.n}</td>
                 <td>{text(inUnit(read.mean))}</td>
                 <td className="font-semibold">{typical(group)}</td>
@@ -238,14 +268,17 @@ function Numbers({ view }: { view: Compare }) {
       <p className="pencil mt-1 text-sm">
         Average, middle, worst to best and scatter are the numbers as read
         {bounds ? ", bounds at their value" : ""}; typical, range and 19 in 20 are estimated. Choose a heading
-        to ask how its numbers are known.
+        to ask how its numbers are known{view.use.some((one) => one.traced) && ", a set to see its pulls"}.
       </p>
+      {traced !== null && <SetTraces treatmentId={traced} />}
       {how && (
         <div className="mt-1 text-sm" role="status">
           <HowWords how={how} />
         </div>
       )}
-      {view.reference && <Earlier reference={view.reference} text={text} inUnit={inUnit} />}
+      {view.reference && view.response === "strength" && (
+        <Earlier reference={view.reference} text={text} inUnit={inUnit} />
+      )}
     </section>
   );
 }

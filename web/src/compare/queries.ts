@@ -8,6 +8,8 @@ export interface Asked {
   estimate?: "joint" | "glueline";
   within_boards?: boolean;
   against_control: boolean;
+  /** What of each break is compared. */
+  response?: Schemas["Response"];
 }
 
 const params = (id: number, asked: Asked) => ({ params: { path: { trial_id: id }, query: asked } });
@@ -54,6 +56,7 @@ export const useCommand = (id: number, asked: Asked) =>
 export function fileAddress(id: number, asked: Asked): string {
   const query = new URLSearchParams({ against_control: String(asked.against_control) });
   if (asked.estimate) query.set("estimate", asked.estimate);
+  if (asked.response) query.set("response", asked.response);
   if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
   return `/api/trials/${id}/breaks.csv?${query}`;
 }

@@ -22,6 +22,8 @@ const EMPTY: Schemas["RigEntry"] = {
   capacity: "",
   resolution: "",
   number_index: 0,
+  displacement_index: null,
+  displacement_unit: "mm",
   decimal_mark: "auto",
   baud: 115_200,
   parity: "none",
@@ -120,6 +122,25 @@ export function RigForm({ rig, shop, onDone }: Props) {
             )}
             onChange={(index) => set({ number_index: Number(index) })}
           />
+          <Pick
+            label="How far the piece moved is"
+            value={form.displacement_index == null ? "" : String(form.displacement_index)}
+            options={[
+              ["", "not in its lines"] as const,
+              ...["the first", "the second", "the third", "the fourth"].map(
+                (words, index) => [String(index), `${words} number of a line`] as const,
+              ),
+            ]}
+            onChange={(index) => set({ displacement_index: index === "" ? null : Number(index) })}
+          />
+          {form.displacement_index != null && (
+            <Pick
+              label="In"
+              value={form.displacement_unit}
+              options={shop.travel_units.map((one) => [one, one] as const)}
+              onChange={(displacement_unit) => set({ displacement_unit })}
+            />
+          )}
           <Pick
             label="The decimal mark of its lines"
             value={form.decimal_mark}

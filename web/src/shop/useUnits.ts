@@ -13,7 +13,10 @@ export function useUnits() {
     si == null ? "–" : `${digits(convert(si, unit), significant)} ${unit.symbol}`;
   const area = units?.area ?? { ...plain, symbol: "mm²" };
   const moment = units?.moment ?? { ...plain, symbol: "N·m" };
-  /** The unit of a strength: a stress, or a moment for corners. */
-  const strength = (kind: string) => (kind === "moment" ? moment : stress);
-  return { length, force, stress, strength, area, show };
+  const stiffness = units?.stiffness ?? { ...plain, symbol: "N/mm" };
+  const work = units?.work ?? { ...plain, symbol: "J" };
+  const others: Record<string, Shown> = { moment, load: force, stiffness, work };
+  /** The unit of what is compared: a stress, unless it is a moment, a load, a stiffness or a work. */
+  const strength = (kind: string) => others[kind] ?? stress;
+  return { length, force, stress, strength, stiffness, work, area, show };
 }

@@ -6,7 +6,7 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from adhaero.bench.breaking.attempts import require_pull
-from adhaero.bench.breaking.bent import keep_bending
+from adhaero.bench.breaking.bent import Bent, keep_bending
 from adhaero.bench.breaking.dial import bend_of
 from adhaero.bench.breaking.hand_break import read_broken_at
 from adhaero.bench.breaking.judgement import Judgement, read_judgement
@@ -147,7 +147,7 @@ def correct_break(file: ShopFile, trial_id: int, pull_id: int, entry: Correction
         form = FormReader()
         now = entry.now
         judged = form.read(read_judgement, Judgement(now.outcome, now.wood_failure, now.failure, now.note))
-        change = PullChange()
+        change, bent = PullChange(), Bent()
         if judged.there:
             seen = judged.value
             change |= PullChange(
@@ -160,13 +160,15 @@ def correct_break(file: ShopFile, trial_id: int, pull_id: int, entry: Correction
             change |= form.read(_read_load, connection, facts, pull, now).value_or(PullChange())
             if pull.dial:
                 peak_n, span_mm = change.get("load_n", pull.load_n), facts.sizes_of(piece).get("span_mm")
-                change |= PullChange(**keep_bending(form.read(bend_of, pull.dial, peak_n, span_mm).value_or(None)))
+                bent = keep_bending(form.read(bend_of, pull.dial, peak_n, span_mm).value_or(None))
         if "broken_at" in changes:
             at = form.read(read_broken_at, facts, piece, now.broken_at, file.clock(), but=pull.id)
             if at.there:
                 change |= PullChange(started_utc=to_text(at.value), ended_utc=to_text(at.value))
         form.finish()
         amend_pull(connection, pull_id, **change)
+        if bent:
+            amend_pull(connection, pull_id, **bent)
         typed = {one.name: one.typed for one in now.sizes}
         for field, (before, after) in changes.items():
             if field.startswith("size:"):

@@ -18,7 +18,7 @@ from adhaero.core.rig.trace.flags import TraceFlag
 from adhaero.core.rig.trace.reading import TraceReading
 from adhaero.core.rig.trace.thinning import thin_trace
 from adhaero.store.file import ShopFile
-from adhaero.store.pulls import amend_pull, fetch_pull
+from adhaero.store.pulls import Pull, amend_pull, fetch_pull
 
 _TRACE_POINTS = 1200
 
@@ -44,9 +44,14 @@ def view_trace(file: ShopFile, pull_id: int) -> TraceView:
         if pull is None:
             raise NotThere(f"There is no pull {pull_id}.")
         if pull.dial:
-            bending = bend_of(pull.dial, pull.load_n, find_span(connection, pull.piece_id))
-            return TraceView([], 0, None, [(mm, load) for load, mm in pull.dial], bending)
+            return draw_dial(pull, find_span(connection, pull.piece_id))
     return draw_trace(load_trace(file, pull_id), _TRACE_POINTS)
+
+
+def draw_dial(pull: Pull, span_mm: float | None) -> TraceView:
+    """Return the readings of a dial for drawing: load over displacement, no times."""
+    curve = [(mm, load) for load, mm in pull.dial]
+    return TraceView([], 0, None, curve, bend_of(pull.dial, pull.load_n, span_mm))
 
 
 def draw_trace(trace: StoredTrace, most: int) -> TraceView:
@@ -94,9 +99,15 @@ def view_set_traces(file: ShopFile, trial_id: int, treatment_id: int) -> list[Se
     found = []
     for piece in facts.pieces.values():
         pull = facts.result_of(piece)
-        if piece.treatment_id == treatment_id and pull is not None and pull.source is PullSource.RIG:
+        if piece.treatment_id != treatment_id or pull is None:
+            continue
+        if pull.dial:
+            view = draw_dial(pull, facts.sizes_of(piece).get("span_mm"))
+        elif pull.source is PullSource.RIG:
             view = draw_trace(load_trace(file, pull.id), _SET_POINTS)
-            found.append(SetTrace(piece.id, piece.label, pull.id, pull.load_n, view))
+        else:
+            continue
+        found.append(SetTrace(piece.id, piece.label, pull.id, pull.load_n, view))
     return found
 
 

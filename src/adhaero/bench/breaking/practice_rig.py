@@ -8,7 +8,7 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from adhaero.bench.breaking.live_rigs import RigHub
-from adhaero.bench.facts.entry import Entry
+from adhaero.bench.facts.entry import Entry, Id
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
@@ -21,6 +21,7 @@ from adhaero.core.plan.forecast import LoadBand
 from adhaero.core.rig.kinds import LoadUnit
 from adhaero.rig.beside import start_practice_rig
 from adhaero.rig.operator import find_operator
+from adhaero.rig.simulated import Mode
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 
@@ -40,7 +41,16 @@ class Command(Entry):
     command: Annotated[str, MaxLen(400)]
 
 
-def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: int, rig_id: int) -> dict[str, object]:
+@dataclass(frozen=True)
+class PracticePiece(Entry):
+    """Which piece goes into which practice rig, and how it is to break there."""
+
+    piece: Id
+    rig: Id
+    mode: Mode = Mode.SNAP
+
+
+def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, entry: PracticePiece) -> dict[str, object]:
     """Put a piece into the practice rig; it breaks near what its set broke at so far, else near the forecast.
 
     Raises
@@ -49,20 +59,20 @@ def load_practice_piece(file: ShopFile, hub: RigHub, trial_id: int, piece_id: in
     """
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        rig = require_rig(connection, rig_id)
+        rig = require_rig(connection, entry.rig)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         supplies = read_supplies(connection)
-    piece = facts.piece(piece_id)
+    piece = facts.piece(entry.piece)
     bands = follow_plan(make_plan(facts, supplies, breaks)).bands
     expected = min(_expected_load_n(facts, piece, bands), _MOST_OF_CAPACITY * rig.capacity_n)
     command = {
         "specimen": piece.label,
         "expected_N": round(expected),
         "cv_pct": _CV_PCT,
-        "mode": "snap",
+        "mode": entry.mode,
         "rate_N_per_s": max(5, round(expected / _SECONDS_TO_BREAK)),
     }
-    return hub.command_practice(rig_id, f"LOAD {json.dumps(command)}")
+    return hub.command_practice(entry.rig, f"LOAD {json.dumps(command)}")
 
 
 def _expected_load_n(facts: PieceFacts, piece: Piece, forecasts: Sequence[LoadBand]) -> float:
@@ -117,6 +127,7 @@ def start_rig(file: ShopFile, hub: RigHub, trial_id: int) -> int:
         capacity="5 kN",
         resolution="0.5 N",
         offset="1.8",
+        displacement_index=1,
         simulated=True,
     )
     rig_id = save_rig(file, entry, there.id if there else None)

@@ -70,6 +70,7 @@ class PullView:
     load_point_reason: str
     started_utc: str
     practice: bool
+    dial: str
 
 
 @dataclass(frozen=True)
@@ -269,6 +270,7 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
         load_n=pull.load_n,
         load_typed=pull.load_typed,
         load_through=pull.load_through,
+        dial=pull.dial_typed,
         held_n=pull.held_n,
         held_typed=pull.held_typed,
         rig=rig.name if (rig := facts.rigs.get(pull.rig_id or 0)) else "",

@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
+from typing import Final
 
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -10,6 +12,8 @@ from adhaero.core.errors import DataError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import Factor
 from adhaero.core.pulls import count_loadings
+from adhaero.core.response import FORMS as RESPONSES
+from adhaero.core.response import Response
 from adhaero.core.stats.analyse import Analysis, Question, analyse
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen
 from adhaero.store.pieces import Piece
@@ -24,11 +28,15 @@ _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig"
 
 @dataclass(frozen=True)
 class Choice:
-    """What is asked of a trial's breaks; `estimate`, `within_boards` None for what the plan asks and what suits it."""
+    """What is asked of a trial's breaks; `estimate`, `within_boards` None for what the plan asks and what suits it.
+
+    `response` is what of each break is compared.
+    """
 
     estimate: Estimate | None = None
     within_boards: bool | None = None
     against_control: bool = False
+    response: Response = Response.STRENGTH
 
 
 @dataclass(frozen=True)
@@ -42,6 +50,7 @@ class Breaks:
     analysis, waits : the analysis, or why there is none.
     passes : where pieces are to pass or fail, each that counts (beside strengths, each with a judged face): its set,
         nothing, whether it passed.
+    unread : labels of the broken pieces whose response is not known, so that they are not compared.
     """
 
     pieces: Sequence[Piece]
@@ -51,12 +60,14 @@ class Breaks:
     analysis: Analysis | None
     waits: str | None
     passes: tuple[tuple[str, None, bool], ...] | None = None
+    unread: tuple[str, ...] = ()
+    response: Response = Response.STRENGTH
 
 
 @kept(most=8)
 def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
     """Return the breaks of a trial, asked as chosen; kept, because rows that were read never change."""
-    specimens, pieces = _collect(facts)
+    specimens, pieces, unread = _collect(facts, choice.response)
     compared = _only_compared(specimens)
     question = _ask(facts, specimens, choice)
     if FIXTURES[facts.fixture].kind == "none" and compared:
@@ -73,22 +84,69 @@ def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
         for one in compared
         if one.excluded is None and one.wood_failure_pct is not None
     )
-    return Breaks(pieces, specimens, compared, question, analysis, waits, judged or None if asked else None)
+    if unread and not specimens:
+        waits = f"No piece has a {RESPONSES[choice.response].noun}: no displacement was recorded."
+    return Breaks(
+        pieces,
+        specimens,
+        compared,
+        question,
+        analysis,
+        waits,
+        judged or None if asked else None,
+        unread,
+        choice.response,
+    )
 
 
 PASS_RULE = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
 
 
-def _collect(facts: PieceFacts) -> tuple[tuple[Specimen, ...], list[Piece]]:
-    """Return the pieces with a kept result as specimens, set by set in the order of the plan."""
+def _collect(facts: PieceFacts, response: Response) -> tuple[tuple[Specimen, ...], list[Piece], tuple[str, ...]]:
+    """Return the pieces with a kept result as specimens, set by set in the order of the plan, and those without one."""
     order = {treatment_id: rank for rank, treatment_id in enumerate(facts.treatments)}
-    made = facts.each(make_specimen)
-    found = [
-        (piece, specimen)
-        for piece in sorted(facts.pieces.values(), key=lambda one: (order[one.treatment_id], one.label))
-        if (specimen := made[piece.id]) is not None
-    ]
-    return tuple(specimen for _, specimen in found), [piece for piece, _ in found]
+    made = facts.each(MAKERS[response])
+    broken = facts.each(make_specimen)
+    found = []
+    unread = []
+    for piece in sorted(facts.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
+        specimen = made[piece.id]
+        if specimen is not None:
+            found.append((piece, specimen))
+        elif broken[piece.id] is not None:
+            unread.append(piece.label)
+    return tuple(specimen for _, specimen in found), [piece for piece, _ in found], tuple(unread)
+
+
+def _make(response: Response, facts: PieceFacts, piece: Piece) -> Specimen | None:
+    """Return a piece with another response than its strength; None where that is not known of it.
+
+    A piece that broke, or held, before its bend began to stay has a usable limit of at least that. Stiffness is read
+    below half of the load, whatever became of the piece; the work of one that held goes on.
+    """
+    one, pull = make_specimen(facts, piece), facts.result_of(piece)
+    if one is None or pull is None:
+        return None
+    broke = one.outcome
+    if broke is Outcome.FELL_APART and response is not Response.LOAD:
+        # what carried nothing has no limit to use; how stiff or tough it was nobody knows
+        return one if response in (Response.USABLE, Response.USABLE_LOAD) else None
+    match response:
+        case Response.LOAD:
+            return replace(one, value=pull.load_n, held_value=pull.held_n)
+        case Response.USABLE | Response.USABLE_LOAD:
+            if pull.stiffness_n_per_mm is None:
+                return None
+            outcome = Outcome.HELD if pull.bend_starts_n is None else Outcome.BROKE
+            held_n = pull.load_n if pull.held_n is None else pull.held_n
+            load_n = held_n if pull.bend_starts_n is None else pull.bend_starts_n
+            value = load_n if load_n is None or response is Response.USABLE_LOAD else facts.strength_of(piece, load_n)
+            return replace(one, value=value, held_value=None, outcome=outcome)
+        case Response.STIFFNESS:
+            value, outcome = pull.stiffness_n_per_mm, Outcome.BROKE
+        case _:
+            value, outcome = pull.energy_j, Outcome.HELD if broke is Outcome.HELD else Outcome.BROKE
+    return None if value is None or value <= 0 else replace(one, value=value, held_value=None, outcome=outcome)
 
 
 def make_specimen(facts: PieceFacts, piece: Piece) -> Specimen | None:
@@ -116,6 +174,10 @@ def make_specimen(facts: PieceFacts, piece: Piece) -> Specimen | None:
     )
 
 
+# one function a response, for good: what `each` keeps is found by it
+MAKERS: Final = {one: make_specimen if one is Response.STRENGTH else partial(_make, one) for one in Response}
+
+
 def _outcome(result: Pull) -> Outcome:
     """Return what happened: weights put on in steps leave a break between two of them."""
     if result.outcome == "broke" and result.held_n is not None:
@@ -135,13 +197,28 @@ def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Que
     control = next((one for one in controls if one in present), None)
     within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
     return Question(
-        response=facts.response,
+        response=name_response(facts, choice.response),
         by=column_name(facts),
         block=BLOCK if within else None,
         control=control if choice.against_control and len(controls) == 1 else None,
-        estimate=choice.estimate or (Estimate.GLUELINE if facts.trial.judged == "glue" else Estimate.JOINT),
+        estimate=_choose_estimate(facts, choice),
         margin_pct=facts.planned_sizes["margin_pct"],
     )
+
+
+def name_response(facts: PlanFacts, response: Response) -> str:
+    """Return the column of a response, with its unit."""
+    form = RESPONSES[response]
+    if form.column and form.kind:
+        return form.column
+    return f"{form.column}_{facts.response.rpartition('_')[2]}" if form.column else facts.response
+
+
+def _choose_estimate(facts: PlanFacts, choice: Choice) -> Estimate:
+    """Return which question is asked; how a piece bends is no matter of the glue alone."""
+    if RESPONSES[choice.response].moved:
+        return Estimate.JOINT
+    return choice.estimate or (Estimate.GLUELINE if facts.trial.judged == "glue" else Estimate.JOINT)
 
 
 def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:

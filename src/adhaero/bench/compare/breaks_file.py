@@ -2,9 +2,10 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Final
 
 from adhaero.bench.breaking.corrections import say_correction
-from adhaero.bench.compare.breaks import BLOCK, Choice, collect_breaks, count_attempts, slug_of
+from adhaero.bench.compare.breaks import BLOCK, Choice, collect_breaks, count_attempts, make_specimen, slug_of
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
@@ -48,6 +49,8 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         "species",
         facts.response,
         f"held_{facts.response}",
+        question.response,
+        f"held_{question.response}",
         "outcome",
         "wood_failure_pct",
         "excluded",
@@ -72,12 +75,16 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         "resolution_N",
         "hold_s",
         "pried_with",
+        "rate_N_per_s",
+        "stood_s",
+        "sagged_N",
+        *_MOVED,
         "corrections",
         "note",
     ]
     levels = {one.level for one in breaks.compared}
     rows = [
-        _tidy_row(facts, piece, one, by, sizes, varied)
+        _tidy_row(facts, piece, one, question, sizes, varied)
         for piece, one in zip(breaks.pieces, breaks.specimens, strict=True)
         if one.level in levels
     ]
@@ -86,11 +93,11 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
-    start = f"adhaero analyse {name} --response {facts.response}"
+    start = f"adhaero analyse {name} --response {question.response}"
     each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(
         name,
-        write_tidy(columns, rows),
+        write_tidy(list(dict.fromkeys(columns)), rows),
         f"{start} --by {by}{options}{margin}",
         f"{start}{each}{options}{margin}" if len(varied) > 1 and question.control is None else "",
     )
@@ -116,8 +123,9 @@ def _name_columns(facts: PlanFacts) -> dict[int, str]:
 
 
 def _tidy_row(
-    facts: PieceFacts, piece: Piece, one: Specimen, by: str, sizes: Sequence[str], varied: Mapping[int, str]
+    facts: PieceFacts, piece: Piece, one: Specimen, question: Question, sizes: Sequence[str], varied: Mapping[int, str]
 ) -> dict[str, object]:
+    strength = facts.each(make_specimen)[piece.id] or one
     result = facts.result_of(piece)
     batch = facts.batches.get(piece.batch_id or 0)
     used = facts.sizes_of(piece)
@@ -125,12 +133,12 @@ def _tidy_row(
     levels = {level.factor_id: level.name for level in facts.levels_of.get(piece.treatment_id, ())} if made else {}
     return {
         "specimen": one.label,
-        by: one.level,
+        question.by: one.level,
         **{name: levels.get(factor_id, "") for factor_id, name in varied.items()},
         "board": one.block,
         "species": facts.boards[piece.board_id].species,
-        facts.response: one.value,
-        f"held_{facts.response}": one.held_value,
+        facts.response: strength.value,
+        f"held_{facts.response}": strength.held_value,
         "outcome": one.outcome.value,
         "wood_failure_pct": one.wood_failure_pct,
         "excluded": one.excluded,
@@ -148,7 +156,20 @@ def _tidy_row(
         "age_s": facts.age_of(piece),
         "corrections": "; ".join(say_correction(one) for one in facts.corrections.get(piece.id, ())),
         **{name.replace(" ", "_"): value for name, value in one.circumstances.items()},
+        question.response: one.value,
+        f"held_{question.response}": one.held_value,
     }
+
+
+# what a displacement says, by the column of a pull
+_MOVED: Final = {
+    "stiffness_N_per_mm": "stiffness_n_per_mm",
+    "bend_starts_N": "bend_starts_n",
+    "bend_starts_by_span_N": "bend_by_span_n",
+    "work_J": "energy_j",
+    "stayed_bent_mm": "stayed_bent_mm",
+    "dial_typed": "dial_typed",
+}
 
 
 def _tell_pull(result: Pull | None) -> dict[str, object]:
@@ -162,4 +183,8 @@ def _tell_pull(result: Pull | None) -> dict[str, object]:
         "resolution_N": result.resolution_n,
         "hold_s": result.hold_s,
         "pried_with": result.pried_with.value,
+        "rate_N_per_s": result.rate_n_per_s,
+        "stood_s": result.stood_s,
+        "sagged_N": result.sagged_n,
+        **{column: getattr(result, name) for column, name in _MOVED.items()},
     }

@@ -1,10 +1,10 @@
 """Strength along what is measured: a curve for each set of the other things, with its band and what it says."""
 
-from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Final
 
+from adhaero.bench.compare.breaks import Breaks
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.core.claims.amounts import UNITS
 from adhaero.core.claims.evidence import Evidence, evidence_of_curves
@@ -12,12 +12,14 @@ from adhaero.core.errors import DataError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.plan.fields import FACTORS, Factor
 from adhaero.core.quantity import Kind
-from adhaero.core.stats.breaks import Outcome, Specimen
+from adhaero.core.response import FORMS as RESPONSES
+from adhaero.core.response import Response
+from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.curve_comparison import CurveComparison, compare_curves
 from adhaero.core.stats.curve_words import say_comparison, say_curve
 from adhaero.core.stats.curves import FORMS, Point, fit_curve, trace_curve
 from adhaero.core.stats.shape import Shape
-from adhaero.core.units import Units, display_unit
+from adhaero.core.units import Units, display_unit, response_unit
 from adhaero.store.plans import FactorRow
 
 _SHAPES: Final = {Factor.CLAMP_TIME: Shape.CURE, Factor.CURE_TIME: Shape.CURE, Factor.GAP: Shape.GAP}
@@ -80,15 +82,15 @@ class _Along:
     points: list[Point]
 
 
-def draw_curves(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> list[CurveChart]:
-    """Return a chart for each factor with at least three measured values."""
-    charts = [_draw(along) for along in _list_along(facts, specimens, units)]
+def draw_curves(facts: PlanFacts, breaks: Breaks, units: Units) -> list[CurveChart]:
+    """Return a chart for each factor with at least three measured values; of stiffness and work there are none."""
+    charts = [_draw(along) for along in _list_along(facts, breaks, units)]
     return [one for one in charts if one.lines]
 
 
-def find_curve_evidence(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> Evidence | None:
+def find_curve_evidence(facts: PlanFacts, breaks: Breaks, units: Units) -> Evidence | None:
     """Return what conclusions about the first curves of a trial are held against; None without a curve."""
-    for along in _list_along(facts, specimens, units):
+    for along in _list_along(facts, breaks, units):
         found = {}
         for level in dict.fromkeys(one.level for one in along.points):
             with suppress(DataError):
@@ -102,15 +104,17 @@ def find_curve_evidence(facts: PlanFacts, specimens: Sequence[Specimen], units: 
     return None
 
 
-def _list_along(facts: PlanFacts, specimens: Sequence[Specimen], units: Units) -> list[_Along]:
-    found = []
+def _list_along(facts: PlanFacts, breaks: Breaks, units: Units) -> list[_Along]:
+    found: list[_Along] = []
+    if breaks.response in (Response.STIFFNESS, Response.WORK):
+        return found
     for row in facts.factors.values():
         kind = facts.kinds[row.id]
         if kind is not Factor.OWN and FACTORS[kind].quantity is not None:
             values = {one.name: one.value_si for one in facts.levels.values() if one.factor_id == row.id}
             known = {name: value for name, value in values.items() if value is not None}
             if len(set(known.values())) >= _LEAST:
-                found.append(_place(facts, row, kind, known, specimens, units))
+                found.append(_place(facts, row, kind, known, breaks, units))
     return found
 
 
@@ -119,14 +123,13 @@ def _place(
     row: FactorRow,
     kind: Factor,
     values: dict[str, float],
-    specimens: Sequence[Specimen],
+    breaks: Breaks,
     units: Units,
 ) -> _Along:
     name = facts.words_of(row)
     x_unit, per_x = _x_unit(kind, max(values.values()), units)
-    moment = FIXTURES[facts.fixture].kind == "moment"
-    stress = display_unit(Kind.STRESS, units.stress)
-    y_unit, per_y = ("N·m", 1.0) if moment else (stress.symbol, stress.per_si)
+    shown = response_unit(RESPONSES[breaks.response].kind or FIXTURES[facts.fixture].kind, units)
+    y_unit, per_y = shown.symbol, shown.per_si
     points = [
         Point(
             one.label,
@@ -138,7 +141,7 @@ def _place(
             ", ".join(value for other, value in one.factors.items() if other != name) or "all",
             one.wood_failure_pct,
         )
-        for one in specimens
+        for one in breaks.compared
         if one.factors.get(name) in values
     ]
     return _Along(name, _choose_shape(kind, max(values.values())), x_unit, y_unit, points)

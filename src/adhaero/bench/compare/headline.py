@@ -42,7 +42,7 @@ def _find_answer(facts: PieceFacts, breaks: Breaks, units: Units) -> list[str]:
     """Return what answers a question other than which is best; nothing where the pieces do not answer it yet."""
     match facts.trial.answer:
         case "curve" | "trend":
-            charts = draw_curves(facts, breaks.compared, units)
+            charts = draw_curves(facts, breaks, units)
             return _say_chart(charts[0]) if charts else []
         case "retention":
             assert breaks.analysis is not None

@@ -75,3 +75,25 @@ def list_speeds(facts: PieceFacts, used: Sequence[Piece]) -> list[str]:
         f"{fastest} was loaded {fast / slow:.1f} times as fast as {slowest} ({fast:.2g} against {slow:.2g} {unit}/s "
         "in the middle): fast loading makes a joint look stronger."
     ]
+
+
+def list_stood(facts: PieceFacts, used: Sequence[Piece]) -> list[str]:
+    """Return a sentence on the sets whose pieces stood at one load on the way: how long, and how far they sagged."""
+    stood: dict[str, list[tuple[float, float]]] = {}
+    number: dict[str, int] = {}
+    for piece in used:
+        result = facts.result_of(piece)
+        if result is None or piece.excluded_reason is not None or result.rate_n_per_s is None:
+            continue
+        name = facts.treatments[piece.treatment_id].name
+        number[name] = number.get(name, 0) + 1
+        if result.stood_s is not None and result.load_n:
+            stood.setdefault(name, []).append((result.stood_s, 100 * (result.sagged_n or 0.0) / result.load_n))
+    if not stood:
+        return []
+    said = [
+        f"{name}: {len(mine)} of {number[name]}, {median(lasted for lasted, _ in mine):.0f} s, sagging by "
+        f"{median(sag for _, sag in mine):.1f} %"
+        for name, mine in stood.items()
+    ]
+    return [f"Stood at one load for 5 s or more on the way (in the middle): {list_some(said, '; ')}."]

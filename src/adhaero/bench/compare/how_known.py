@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from adhaero.core.response import ResponseForm
 from adhaero.core.stats.analyse import Analysis
 from adhaero.core.stats.breaks import Estimate
 
@@ -17,12 +18,12 @@ class How:
     section: str
 
 
-def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping[str, How]:
+def explain(result: Analysis, response: ResponseForm, formula: str, wood_failure_from: float) -> Mapping[str, How]:
     """Return how the numbers of a comparison are known, by their column.
 
     Parameters
     ----------
-    formula : of the strength of one piece, in words.
+    response : what is compared. formula : of the strength of one piece, in words.
     """
     read = "numbers as read of the pieces that count; one that held counts at what it held"
     censored = any(one.n_broke < one.n for one in result.groups)
@@ -38,7 +39,10 @@ def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping
             "comparing",
         ),
         "worst to best": How(
-            "The ends of the numbers as read.", f"each number is {formula}", read, "from-load-to-strength"
+            "The ends of the numbers as read.",
+            response.says if response.kind else f"each number is {formula}",
+            read,
+            "from-load-to-strength",
         ),
         "scatter": How(
             "The coefficient of variation.", "standard deviation (number − 1) / average, in percent", read, "comparing"
@@ -55,7 +59,7 @@ def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping
     within = result.overall is not None and result.overall.method == "mixed-boards"
     bounds = "; bounds count as bounds, few pieces as few" if censored else ""
     found["typical"] = How(
-        f"The strength that half of such joints exceed: each set by its own scatter{bounds}.",
+        f"The {response.noun} that half of such joints exceed: each set by its own scatter{bounds}.",
         "typical = exp(average of the logarithms)"
         + ("; with bounds the likeliest μ and σ of a log-normal" if censored else "")
         + ("; boards count as chance" if within else ""),
@@ -63,7 +67,7 @@ def explain(result: Analysis, formula: str, wood_failure_from: float) -> Mapping
         "typical-strength-and-scatter",
     )
     found["likely range"] = How(
-        "Student's t: it holds the true typical strength in 19 of 20 such trials.",
+        f"Student's t: it holds the true typical {response.noun} in 19 of 20 such trials.",
         "exp(μ ± t · standard error); a set with too few numbers that differ takes the scatter of the others; one that "
         "held (or fell apart) throughout has only an “at least” (“at most”)",
         inputs,

@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
+from typing import Final
 
 from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
-from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts, find_controls, make_specimen
+from adhaero.bench.compare.breaks import MAKERS, Breaks, Choice, collect_breaks, count_attempts, find_controls
 from adhaero.bench.compare.headline import answer
-from adhaero.bench.compare.how_broken import list_mixed, list_speeds, say_corrected, was_doubted
+from adhaero.bench.compare.how_broken import list_mixed, list_speeds, list_stood, say_corrected, was_doubted
 from adhaero.bench.compare.how_known import How, explain
 from adhaero.bench.compare.slips import list_slips
 from adhaero.bench.facts.piece_facts import PieceFacts
@@ -21,6 +23,9 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import STRENGTH_WORDS
 from adhaero.core.glue import USUAL, GlueFamily
 from adhaero.core.plan.confounds import find_confounds
+from adhaero.core.pulls import PullSource
+from adhaero.core.response import FORMS as RESPONSES
+from adhaero.core.response import Response
 from adhaero.core.stats.analyse import (
     Analysis,
     Exclusion,
@@ -29,10 +34,11 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import OUTCOME_WORDS, Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.degree import degree_of
 from adhaero.core.stats.laws import CLEAR
-from adhaero.core.stats.pairs import VERDICT_WORDS, Ends, Verdict
+from adhaero.core.stats.pairs import Ends, Verdict
 from adhaero.core.stats.passes import count_passes, say_passes
-from adhaero.core.stats.verdict import Summary, say_pair, smaller_set, turn
+from adhaero.core.stats.verdict import Summary, say_pair, say_verdict, smaller_set, turn
 from adhaero.core.stats.words import list_some, say_difference, say_span, say_were
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
@@ -47,7 +53,7 @@ class Dot:
 
     Attributes
     ----------
-    strength, held_strength : MPa or N·m; where weights went up in steps, it held the second.
+    strength, held_strength : the response: MPa, N·m, N, N/mm or J; where weights went up in steps, it held the second.
     outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
     """
 
@@ -92,10 +98,20 @@ class PairWords:
 
 
 @dataclass(frozen=True)
-class TreatmentUse:
-    """How many pieces of a set were planned, void, broken and counted."""
+class ResponseOption:
+    """What of the breaks can be compared."""
 
+    name: Response
+    words: str
+
+
+@dataclass(frozen=True)
+class TreatmentUse:
+    """How many pieces of a set were planned, void, broken and counted; `traced` where their pulls can be drawn."""
+
+    id: int
     name: str
+    traced: bool
     planned: int
     void: int
     broken: int
@@ -104,7 +120,12 @@ class TreatmentUse:
 
 @dataclass(frozen=True)
 class CompareView:
-    """Everything that Compare shows."""
+    """Everything that Compare shows.
+
+    Attributes
+    ----------
+    response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
+    """
 
     estimate: Estimate
     block: str | None
@@ -129,6 +150,8 @@ class CompareView:
     reference: Reference | None
     guess: str
     guess_utc: str | None
+    response: Response
+    responses: list[ResponseOption]
     kind: str
     kind_words: str
     formula: str
@@ -181,7 +204,8 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
     controls = find_controls(facts, analysis)
     groups = list(analysis.groups) if analysis else []
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    made = facts.each(_dot)
+    made = facts.each(_DOTS[choice.response])
+    form, fixture = RESPONSES[choice.response], FIXTURES[facts.fixture]
     dots = [
         _judge(dot, one.outcome) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None
     ]
@@ -201,18 +225,34 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
         voided=[Exclusion(p.label, p.void_reason) for p in facts.pieces.values() if p.void_reason is not None],
-        mind=_mind(facts, used, dots, compared, analysis),
-        method=_method(facts, question, dots, analysis),
-        how=explain(analysis, FIXTURES[facts.fixture].formula, question.wood_failure_from) if analysis else {},
-        judged_words=_say_judged(question),
+        mind=_mind(facts, breaks, dots),
+        method=_method(facts, choice, question, dots, analysis),
+        how=explain(analysis, form, fixture.formula, question.wood_failure_from) if analysis else {},
+        judged_words=form.says if form.moved else _say_judged(question),
         amended=[],
         reference=None,
         guess=facts.trial.guess,
         guess_utc=facts.trial.guess_utc,
-        kind=FIXTURES[facts.fixture].kind,
-        kind_words=STRENGTH_WORDS[FIXTURES[facts.fixture].kind],
-        formula=FIXTURES[facts.fixture].formula,
+        response=choice.response,
+        responses=_list_responses(facts),
+        kind=form.kind or fixture.kind,
+        kind_words=form.words or STRENGTH_WORDS[fixture.kind],
+        formula=fixture.formula,
     )
+
+
+def _list_responses(facts: PieceFacts) -> list[ResponseOption]:
+    """Return what of the breaks can be compared: what needs a displacement only where one was recorded."""
+    moved = any(
+        result.stiffness_n_per_mm is not None
+        for piece in facts.pieces.values()
+        if (result := facts.result_of(piece)) is not None
+    )
+    return [
+        ResponseOption(one, form.words or STRENGTH_WORDS[FIXTURES[facts.fixture].kind])
+        for one, form in RESPONSES.items()
+        if moved or not form.moved
+    ]
 
 
 def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
@@ -228,8 +268,8 @@ def _judge(dot: Dot, judged: Outcome) -> Dot:
     return dot if dot.judged is judged else replace(dot, judged=judged)
 
 
-def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
-    one, result = facts.each(make_specimen)[piece.id], facts.result_of(piece)
+def _dot(response: Response, facts: PieceFacts, piece: Piece) -> Dot | None:
+    one, result = facts.each(MAKERS[response])[piece.id], facts.result_of(piece)
     if one is None or result is None:
         return None
     return Dot(
@@ -251,6 +291,9 @@ def _dot(facts: PieceFacts, piece: Piece) -> Dot | None:
     )
 
 
+_DOTS: Final = {one: partial(_dot, one) for one in Response}
+
+
 def _count_use(facts: PieceFacts) -> list[TreatmentUse]:
     of_set: dict[int, list[Piece]] = {one.id: [] for one in facts.treatments.values()}
     for piece in facts.pieces.values():
@@ -261,7 +304,13 @@ def _count_use(facts: PieceFacts) -> list[TreatmentUse]:
 def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> TreatmentUse:
     broken = [piece for piece in mine if facts.result_of(piece) is not None]
     return TreatmentUse(
+        id=one.id,
         name=one.name,
+        traced=any(
+            pull.source is PullSource.RIG or bool(pull.dial)
+            for piece in broken
+            if (pull := facts.result_of(piece)) is not None
+        ),
         planned=len(mine) or one.pieces,
         void=sum(piece.void_reason is not None for piece in mine),
         broken=len(broken),
@@ -271,7 +320,8 @@ def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> TreatmentU
 
 def _pair_words(analysis: Analysis, index: int) -> PairWords:
     pair = analysis.pairs[index]
-    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair))
+    degree = degree_of(analysis.response)
+    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair), degree)
     back = turn(pair)
     return PairWords(
         a=pair.a,
@@ -284,20 +334,17 @@ def _pair_words(analysis: Analysis, index: int) -> PairWords:
         words=words,
         differs="" if pair.ratio is None else say_difference(pair.ratio),
         range="" if pair.ratio_ci95 is None else say_span(*pair.ratio_ci95),
-        is_=VERDICT_WORDS[pair.verdict],
+        is_=say_verdict(pair.verdict, degree),
         back_range="" if back.ratio_ci95 is None else say_span(*back.ratio_ci95),
-        back_is=VERDICT_WORDS[back.verdict],
+        back_is=say_verdict(back.verdict, degree),
     )
 
 
-def _mind(
-    facts: PieceFacts,
-    used: Sequence[Piece],
-    dots: Sequence[Dot],
-    compared: Sequence[Specimen],
-    analysis: Analysis | None,
-) -> list[str]:
+def _mind(facts: PieceFacts, breaks: Breaks, dots: Sequence[Dot]) -> list[str]:
+    used, compared, analysis = breaks.pieces, breaks.compared, breaks.analysis
     found = list(analysis.warnings) if analysis else []
+    if breaks.unread:
+        found.append(f"Broken without a displacement that says it, and not compared here: {list_some(breaks.unread)}.")
     left_out = [
         name for name in dict.fromkeys(dot.treatment for dot in dots) if all(one.level != name for one in compared)
     ]
@@ -315,7 +362,7 @@ def _mind(
         found.append(f"Corrected after the break: {list_some(corrected)}.")
     if doubted := [one.label for one in used if was_doubted(facts, one)]:
         found.append(f"{say_were(doubted)} asked about when typed, and kept as typed.")
-    found += list_mixed(facts, used) + list_speeds(facts, used)
+    found += list_mixed(facts, used) + list_speeds(facts, used) + list_stood(facts, used)
     odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
     if odd:
         found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
@@ -323,7 +370,7 @@ def _mind(
     found += find_confounds(
         [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
     )
-    waiting = sum(1 for piece in facts.pieces.values() if piece.void_reason is None) - len(used)
+    waiting = sum(1 for piece in facts.pieces.values() if piece.void_reason is None) - len(used) - len(breaks.unread)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
     return found
@@ -355,18 +402,22 @@ def _say_sizes(dots: Sequence[Dot]) -> str:
     return "the planned sizes: none was measured" if planned == len(dots) else "measured sizes where there are any"
 
 
-def _method(facts: PlanFacts, question: Question, dots: Sequence[Dot], analysis: Analysis | None) -> list[str]:
+def _method(
+    facts: PlanFacts, choice: Choice, question: Question, dots: Sequence[Dot], analysis: Analysis | None
+) -> list[str]:
     """Return how the numbers were made, in sentences."""
-    form = FIXTURES[facts.fixture]
+    form, response = FIXTURES[facts.fixture], RESPONSES[choice.response]
     if form.kind == "none":
         return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
-    said = [
-        f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
-        f"with {_say_sizes(dots)}."
-    ]
+    said = [response.says] if response.says else []
+    if not response.kind:
+        said.append(
+            f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
+            f"with {_say_sizes(dots)}."
+        )
     said.append(
-        "Typical strength is the one that half of such joints exceed (the average of the logarithms); its likely range "
-        "holds the true one in 19 of 20 such trials (t)."
+        f"Typical {response.noun} is the one that half of such joints exceed (the average of the logarithms); its "
+        "likely range holds the true one in 19 of 20 such trials (t)."
     )
     if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
         said.append("What held, fell apart or broke between weights counts as a bound, and few pieces as few.")

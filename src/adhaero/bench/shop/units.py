@@ -20,6 +20,8 @@ class UnitsView:
     temperature: DisplayUnit
     area: DisplayUnit
     moment: DisplayUnit
+    stiffness: DisplayUnit
+    work: DisplayUnit
     offered: dict[str, tuple[str, ...]]
 
 

@@ -18,9 +18,9 @@ from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
-from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity
+from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity, TravelUnit
 from adhaero.core.rig.lines import MARK_WORDS, DecimalMark
-from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit
+from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit, stiffness_unit, work_unit
 from adhaero.core.wood import Rings, list_species
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -51,6 +51,7 @@ class ShopView:
     decimal_marks: list[Worded[DecimalMark]]
     load_units: list[LoadUnit]
     gauge_units: list[GaugeUnit]
+    travel_units: list[TravelUnit]
     parities: list[Parity]
     rings: list[Rings]
     species: list[str]
@@ -77,6 +78,8 @@ def view_shop(file: ShopFile) -> ShopView:
                 temperature=display_unit(Kind.TEMPERATURE, units.temperature),
                 area=area_unit(units.length),
                 moment=moment_unit(units.length),
+                stiffness=stiffness_unit(units.length),
+                work=work_unit(units.length),
                 offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
             ),
             hours=view_hours(connection),
@@ -103,6 +106,7 @@ def view_shop(file: ShopFile) -> ShopView:
             decimal_marks=offer(MARK_WORDS),
             load_units=list(LoadUnit),
             gauge_units=[unit for unit in GaugeUnit if unit],
+            travel_units=list(TravelUnit),
             parities=list(Parity),
             rings=list(Rings),
             species=sorted(list_species()),

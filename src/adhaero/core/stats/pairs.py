@@ -6,8 +6,6 @@ from enum import StrEnum
 from functools import lru_cache
 from itertools import combinations
 from math import exp, isfinite, log, sqrt
-from types import MappingProxyType
-from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,16 +26,6 @@ class Verdict(StrEnum):
     A_STRONGER = "a_stronger"
     B_STRONGER = "b_stronger"
     CANNOT_TELL = "cannot_tell"
-
-
-VERDICT_WORDS: Final = MappingProxyType(
-    {
-        Verdict.SAME: "the same for practice",
-        Verdict.A_STRONGER: "stronger",
-        Verdict.B_STRONGER: "weaker",
-        Verdict.CANNOT_TELL: "cannot tell yet",
-    }
-)
 
 
 Ends = tuple[float | None, float | None]

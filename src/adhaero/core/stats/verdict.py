@@ -31,6 +31,16 @@ def turn(pair: Pair) -> Pair:
     )
 
 
+def say_verdict(verdict: Verdict, degree: Degree = STRENGTH) -> str:
+    """Return what a is to b by a verdict, in a word or three."""
+    return {
+        Verdict.SAME: "the same for practice",
+        Verdict.A_STRONGER: degree.more,
+        Verdict.B_STRONGER: degree.less,
+        Verdict.CANNOT_TELL: "cannot tell yet",
+    }[verdict]
+
+
 def say_pair(pair: Pair, margin_pct: float, pieces: int, degree: Degree = STRENGTH) -> str:
     """Return one pair's verdict as a sentence, the base of the percentage named.
 

@@ -1,8 +1,8 @@
 """What else the breaks say: every answer beside the verdict, each with how it is known."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Generic, TypeVar
+from dataclasses import dataclass, replace
+from typing import Final, Generic, TypeVar
 
 from adhaero.bench.compare.breaks import Choice, collect_breaks
 from adhaero.bench.compare.curves import CurveChart, draw_curves, find_curve_evidence
@@ -38,6 +38,7 @@ from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.bench.shop.units import read_units
 from adhaero.core.claims.check import CHECKABLE, Answer
 from adhaero.core.errors import AdhaeroError, EntryError
+from adhaero.core.response import Response
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.trials import amend_trial
@@ -105,6 +106,14 @@ class _Attempt(Generic[T]):
     failed: Finding | None
 
 
+# what is not a strength is compared by these alone: the others speak of strengths
+_SAID_OF: Final = {
+    Response.LOAD: ("rankings", "share", "factors", "retention", "composite", "causes", "failures", "weibull"),
+    Response.STIFFNESS: ("rankings", "share", "causes"),
+    Response.WORK: ("rankings", "share", "causes"),
+}
+
+
 def _attempt(key: str, title: str, finder: Callable[[], T | None]) -> _Attempt[T]:
     """Run one finder; where it fails the screen says which and why, and the others stay."""
     try:
@@ -131,7 +140,8 @@ def _view(
         return FindingsView(facts.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
     asked = Asked(facts, breaks, breaks.analysis)
     base = choose_base(asked, wishes.base)
-    curves = find_curve_evidence(facts, breaks.compared, units)
+    claimed = asked if choice.response is Response.STRENGTH else _ask_claims(facts, asked, choice)
+    curves = find_curve_evidence(facts, claimed.breaks, units)
     problems: dict[str, str] = {}
     lines: Lines = Lines({}, "")
     weights = wishes.weights
@@ -165,20 +175,21 @@ def _view(
         ("costs", "Strength for the money", lambda: find_costs(asked, find_glue_costs(facts, supplies, shop_breaks))),
     )
     findings = []
-    for key, title, finder in finders:
+    kept_for = _SAID_OF.get(choice.response)
+    for key, title, finder in finders if kept_for is None else [one for one in finders if one[0] in kept_for]:
         one = _attempt(key, title, finder)
         if (found := one.result or one.failed) is not None:
             findings.append(found)
-    if factors.failed is not None:
+    if factors.failed is not None and kept_for is None:
         findings.append(factors.failed)
     return FindingsView(
         conclusion=facts.trial.conclusion,
-        claims=check(asked, facts.trial.conclusion, curves),
-        guess_claims=check(asked, facts.trial.guess, curves),
+        claims=check(claimed, facts.trial.conclusion, curves),
+        guess_claims=check(claimed, facts.trial.guess, curves),
         checkable=CHECKABLE,
         changes=list(find_changes(asked)),
         findings=findings,
-        charts=draw_curves(facts, breaks.compared, units),
+        charts=draw_curves(facts, breaks, units),
         weak_end=charts[0] if charts else None,
         wood_line=lines.single,
         problems=problems,
@@ -186,6 +197,12 @@ def _view(
         bases=[str(one) for one in list_bases(asked)],
         base=str(base or ""),
     )
+
+
+def _ask_claims(facts: PieceFacts, asked: Asked, choice: Choice) -> Asked:
+    """Return what guess and conclusion are held against: the strengths, whatever else is looked at meanwhile."""
+    strengths = collect_breaks(facts, replace(choice, response=Response.STRENGTH))
+    return asked if strengths.analysis is None else Asked(facts, strengths, strengths.analysis)
 
 
 @dataclass(frozen=True)
