@@ -149,7 +149,7 @@ def _record(builder: Builder, peak_n: float, leaves: float) -> bytes:
     """Return a log as another program writes it: a rest, a rise that leaves its line, the break, a rest."""
     noise = builder.random.gauss
     rows = ["t s,load N,mm"]
-    stiff = 150.0
+    stiff = 150.0 * (1 + noise(0, 0.06))
     for step in range(220):
         share = min(max((step - 20) / 150, 0.0), 1.0) if step <= 170 else 0.0
         load = share * peak_n

@@ -102,7 +102,7 @@ export function ComparePage() {
       <p className="pencil text-sm">
         A dot is a piece; a brown square tore half or more in the wood; an arrow to the right held at least
         that much, one to the left fell apart at that or less, a bar broke between two weights; a cross is set
-        aside. Bar below: likely range of the typical strength. Sets that share a letter cannot be told apart.
+        aside. Bar below: likely range of the typical one. Sets that share a letter cannot be told apart.
       </p>
       <Chosen view={view} selected={selected} />
       <Numbers view={view} />

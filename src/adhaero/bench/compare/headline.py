@@ -8,6 +8,8 @@ from adhaero.bench.compare.curves import CurveChart, draw_curves
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.conditions import ask_retention, choose_base
 from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.core.response import FORMS as RESPONSES
+from adhaero.core.response import Response
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.factor_words import say_retention
 from adhaero.core.stats.laws import CLEAR
@@ -21,7 +23,14 @@ _MOST_SAID = 4
 
 def answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> Summary | None:
     """Return the answer to the question that the plan asked; the sets compared where there is none to it yet."""
-    passes = _answer_passes(breaks)
+    said = _answer(facts, breaks, choice, units)
+    if said is None or breaks.response is Response.STRENGTH:
+        return said
+    return replace(said, headline=f"By {RESPONSES[breaks.response].noun}: {said.headline}")
+
+
+def _answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> Summary | None:
+    passes = _answer_passes(breaks) if breaks.response is Response.STRENGTH else None
     if breaks.analysis is None:
         return passes
     compared = summarise(breaks.analysis, find_controls(facts, breaks.analysis))
@@ -30,7 +39,7 @@ def answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> S
     said = _find_answer(facts, breaks, units)
     if said:
         return replace(compared, headline=" ".join(said[:_MOST_SAID]), also=compared.headline)
-    if facts.trial.judged == "both" and choice.estimate is None:
+    if facts.trial.judged == "both" and choice.estimate is None and not RESPONSES[choice.response].moved:
         glue = collect_breaks(facts, replace(choice, estimate=Estimate.GLUELINE))
         if glue.analysis is not None:
             also = summarise(glue.analysis, find_controls(facts, glue.analysis)).headline

@@ -7,6 +7,7 @@ from typing import Final, Generic, TypeVar
 from adhaero.bench.compare.breaks import Choice, collect_breaks
 from adhaero.bench.compare.curves import CurveChart, draw_curves, find_curve_evidence
 from adhaero.bench.compare.findings.asked import Asked, Finding
+from adhaero.bench.compare.findings.bending import find_bending
 from adhaero.bench.compare.findings.causes import find_causes, find_factors
 from adhaero.bench.compare.findings.changes import check, find_changes
 from adhaero.bench.compare.findings.conditions import (
@@ -108,9 +109,19 @@ class _Attempt(Generic[T]):
 
 # what is not a strength is compared by these alone: the others speak of strengths
 _SAID_OF: Final = {
-    Response.LOAD: ("rankings", "share", "factors", "retention", "composite", "causes", "failures", "weibull"),
-    Response.STIFFNESS: ("rankings", "share", "causes"),
-    Response.WORK: ("rankings", "share", "causes"),
+    Response.LOAD: (
+        "rankings",
+        "share",
+        "bending",
+        "factors",
+        "retention",
+        "composite",
+        "causes",
+        "failures",
+        "weibull",
+    ),
+    Response.STIFFNESS: ("rankings", "share", "bending", "causes"),
+    Response.WORK: ("rankings", "share", "bending", "causes"),
 }
 
 
@@ -165,6 +176,7 @@ def _view(
     finders: tuple[tuple[str, str, Callable[[], Finding | None]], ...] = (
         ("rankings", "Who comes first, by which average", lambda: find_rankings(asked)),
         ("share", "Share of the solid wood", lambda: find_share_of_solid(asked)),
+        ("bending", "The usable limit beside the peak", lambda: find_bending(asked, units)),
         ("factors", "What each thing does, and together", lambda: find_factors(asked, factors.result)),
         ("retention", "What is left of the strength", lambda: find_retention(asked, base)),
         ("composite", "All conditions in one mark", lambda: find_composite(asked, weights)),

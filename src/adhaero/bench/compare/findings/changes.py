@@ -10,6 +10,7 @@ from adhaero.core.claims.check import Answer, check_conclusions
 from adhaero.core.claims.evidence import Evidence, evidence_of_retention, make_slice, refs_of
 from adhaero.core.claims.standing import Standing
 from adhaero.core.errors import DataError
+from adhaero.core.response import FORMS as RESPONSES
 from adhaero.core.stats.analyse import Analysis, analyse
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.retention import Asked as KeptAsked
@@ -53,9 +54,10 @@ def find_changes(asked: Asked) -> Iterator[str]:
     """Yield what would change the headline or a pair: another way to ask, single pieces at the ends of sets."""
     question = asked.question
     other = Estimate.GLUELINE if question.estimate is Estimate.JOINT else Estimate.JOINT
-    ways: list[tuple[str, dict[str, Any]]] = [
-        ("Judged for the glue alone" if other is Estimate.GLUELINE else "Judged as built", {"estimate": other})
-    ]
+    ways: list[tuple[str, dict[str, Any]]] = []
+    if not RESPONSES[asked.breaks.response].moved:
+        words = "Judged for the glue alone" if other is Estimate.GLUELINE else "Judged as built"
+        ways.append((words, {"estimate": other}))
     if question.block:
         ways.append(("Compared all together, not within boards", {"block": None}))
     if any(one.n_broke < one.n for one in asked.analysis.groups):

@@ -15,6 +15,8 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import compute_strength
 from adhaero.core.plan.consequences import compute_glues
 from adhaero.core.quantity import Kind, parse_quantity
+from adhaero.core.response import FORMS as RESPONSES
+from adhaero.core.response import Response
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.failures import compare_failures, count_above, say_above, say_failures
@@ -86,14 +88,17 @@ def find_share_of_solid(asked: Asked) -> Finding | None:
                 rows.append([pair.a, base, *_say_share(pair)])
     if not rows:
         return None
+    response = asked.breaks.response
+    noun = "stress" if response in (Response.STRENGTH, Response.USABLE) else RESPONSES[response].noun
     return Finding(
         "share",
         f"Share of {and_join(list(asked.controls))}",
         [],
         How(
             "Each set against the solid pieces of its own wood: Bonferroni's ranges, within boards where they are.",
-            "share = typical stress of the set / typical stress of the solid pieces, on logarithms",
-            "stress, so that sizes are comparable; all ranges against one wood hold together in 19 of 20 such trials",
+            f"share = typical {noun} of the set / typical {noun} of the solid pieces, on logarithms",
+            ("stress, so that sizes are comparable" if noun == "stress" else f"{noun} as it is, whatever the sizes")
+            + "; all ranges against one wood hold together in 19 of 20 such trials",
             "comparing",
         ),
         ["set", "against", "of solid", "likely range"],
