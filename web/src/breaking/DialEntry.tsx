@@ -12,25 +12,29 @@ interface Props {
 
 const EMPTY = { load: "", moved: "" };
 
+const isFilled = (one: typeof EMPTY) => one.load.trim() !== "" || one.moved.trim() !== "";
+const isHalf = (one: typeof EMPTY) => isFilled(one) && !(one.load.trim() && one.moved.trim());
+
 export function DialEntry({ readings, loadUnit, faulty, onChange }: Props) {
   const { length } = useUnits();
   if (readings === null)
     return (
-      <button type="button" className="link" onClick={() => onChange([EMPTY])}>
+      <button type="button" className="link mt-2 min-h-[44px]" onClick={() => onChange([EMPTY])}>
         A dial was read at loads …
       </button>
     );
   const last = readings.at(-1);
-  const lines = last && (last.load || last.moved) ? [...readings, EMPTY] : readings;
+  const lines = last && isFilled(last) ? [...readings, EMPTY] : readings;
+  const hasHalf = lines.some(isHalf);
   const put = (at: number, change: Partial<typeof EMPTY>) =>
     onChange(lines.map((one, index) => (index === at ? { ...one, ...change } : one)));
   return (
     <section className="mt-2" aria-label="The dial">
-      <table className="plain dense">
+      <table>
         <thead>
-          <tr>
-            <th>load on, {loadUnit}</th>
-            <th>the dial stood at, {length.symbol}</th>
+          <tr className="label text-left">
+            <th className="font-normal">load on, {loadUnit}</th>
+            <th className="font-normal">the dial stood at, {length.symbol}</th>
           </tr>
         </thead>
         <tbody>
@@ -38,13 +42,13 @@ export function DialEntry({ readings, loadUnit, faulty, onChange }: Props) {
             // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
             <tr key={at}>
               {(["load", "moved"] as const).map((name) => (
-                <td key={name}>
+                <td key={name} className="pr-2 pb-1">
                   <input
-                    className="entry mono w-36"
+                    className="entry mono w-40"
                     aria-label={`${name === "load" ? "load on" : "the dial stood at"}, reading ${at + 1}`}
                     value={one[name]}
                     autoComplete="off"
-                    aria-invalid={faulty}
+                    aria-invalid={faulty && (hasHalf ? isHalf(one) : isFilled(one))}
                     onChange={(event) => put(at, { [name]: event.target.value })}
                   />
                 </td>

@@ -69,7 +69,7 @@ export function KeptTrace({ pull, label, treatmentId }: Props) {
 }
 
 /** What the load over the displacement says: stiffness, where the bend begins to stay, the work, what stayed. */
-function Bending({ bending }: { bending: NonNullable<Schemas["TraceView"]["bending"]> }) {
+export function Bending({ bending }: { bending: NonNullable<Schemas["TraceView"]["bending"]> }) {
   const { force, length, stiffness, work, show } = useUnits();
   const said = [
     bending.stiffness_n_per_mm !== null

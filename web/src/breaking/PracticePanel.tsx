@@ -29,7 +29,7 @@ export function PracticePanel({ rigId, pieceId }: { rigId: number; pieceId: numb
     <div className="border border-dashed border-pencil px-3 py-2">
       <p className="label">Practice rig: you at the pump. Arm first, then pump.</p>
       <Pick label="The piece" value={mode} options={WAYS} onChange={setMode} />
-      <div className="mt-2 grid gap-2">
+      <div className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(8rem,1fr))] gap-2">
         <button type="button" className="press" onClick={pump}>
           Put the piece in and pump
         </button>

@@ -8,6 +8,7 @@ import { useUnits } from "../shop/useUnits";
 import { convert, type Shown } from "../ui/format";
 import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
+import { Bending } from "./KeptTrace";
 import { LoadPoint } from "./LoadPoint";
 import { arm, stopPull, useTrace } from "./queries";
 import { UnitDiffers } from "./UnitDiffers";
@@ -154,6 +155,7 @@ export function RigPanel({ rig, piece, live, feed, version, pull }: Props) {
           {stopped.outcome === null && !stopped.codes.includes("soft") && (
             <p>No break was found: say below what happened, or try again.</p>
           )}
+          {trace.data?.bending && <Bending bending={trace.data.bending} />}
           {reading && (
             <LoadPoint
               pull={stopped}

@@ -20,6 +20,8 @@ interface Props {
   length: Shown;
 }
 
+const FEW = 60;
+
 export function LoadDeflection({ lines, over, force, length }: Props) {
   const frame = useFigure<HTMLDivElement>(() => {
     const at = (n: number) => convert(n, force);
@@ -57,6 +59,13 @@ export function LoadDeflection({ lines, over, force, length }: Props) {
             strokeWidth: 1.8,
             strokeDasharray: dashOf(turn),
           }),
+        ),
+        // what was read one by one is shown one by one
+        Plot.dot(
+          lines.flatMap((line, turn) =>
+            line.points.length <= FEW ? line.points.map((p) => [...p, turn] as const) : [],
+          ),
+          { x: (p) => along(p[0]), y: (p) => at(p[1]), r: 3, fill: (p) => inkOf(p[2]) },
         ),
         Plot.dot(
           lines.flatMap((line) => (line.drop ? [line.drop] : [])),

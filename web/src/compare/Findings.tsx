@@ -99,11 +99,13 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
           {base}
         </section>
       )}
-      {view.findings.length > 0 && view.findings.every((one) => one.key !== "above") && !["moment", "load", "stiffness", "work"].includes(kind) && (
-        <section className="mt-6" aria-label="A strength to count from">
-          {line}
-        </section>
-      )}
+      {view.findings.length > 0 &&
+        view.findings.every((one) => one.key !== "above") &&
+        !["moment", "load", "stiffness", "work"].includes(kind) && (
+          <section className="mt-6" aria-label="A strength to count from">
+            {line}
+          </section>
+        )}
     </>
   );
 }

@@ -44,7 +44,7 @@ export function LeverDrawing({ arm_piece_mm, arm_hung_mm, balance_mm, ratio, say
       <path d={`M${atHung} 60v26`} stroke={INK.graphite} strokeWidth={1.6} />
       <path d={`M${atHung - 15} 86h30v22h-30z`} fill={INK.rule} stroke={INK.graphite} strokeWidth={1.6} />
       {balance_mm !== null && (
-        <path d={`M${x(balance_mm)} 44l-5 -9h10z`} fill={INK.pencil}>
+        <path d={`M${x(balance_mm)} 62l-6 10h12z`} fill={INK.pencil}>
           <title>{`It balances ${say(balance_mm)} from the pivot`}</title>
         </path>
       )}

@@ -5,7 +5,7 @@ import threading
 import time
 from array import array
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import isnan
 
 from adhaero.bench.breaking.bent import Bent, keep_bending
@@ -256,6 +256,9 @@ def read_stored(
         if 2 * len(there) > len(moved):
             times, seen = [raw.times_s[at] for at in there], [loads[at] for at in there]
             bending = read_bending(times, seen, [moved[at] for at in there], settings, span_mm)
+            if reading is not None and reading.outcome is TraceOutcome.BROKE:
+                # where the halves of a broken piece come to lie says nothing
+                bending = replace(bending, stayed_bent_mm=None)
     return StoredTrace(raw.times_s, loads, raw.unreadable, reading, moved, bending)
 
 

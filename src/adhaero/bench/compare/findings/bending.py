@@ -15,10 +15,12 @@ def find_bending(asked: Asked, units: Units) -> Finding | None:
     """Return what the displacements say set by set; None where none was recorded."""
     facts = asked.facts
     pulls: dict[str, list[Pull]] = {}
+    stayed: dict[str, list[float | None]] = {}
     for piece, one in zip(asked.breaks.pieces, asked.breaks.specimens, strict=True):
         pull = facts.result_of(piece)
         if pull is not None and pull.stiffness_n_per_mm is not None and one.excluded is None:
             pulls.setdefault(one.level, []).append(pull)
+            stayed.setdefault(one.level, []).extend(tried.stayed_bent_mm for tried in facts.pulls[piece.id])
     if not pulls:
         return None
     force, stiff, work = (response_unit(kind, units) for kind in ("load", "stiffness", "work"))
@@ -40,7 +42,7 @@ def find_bending(asked: Asked, units: Units) -> Finding | None:
                 _middle([pull.bend_by_span_n for pull in mine], force),
                 _middle([pull.stiffness_n_per_mm for pull in mine], stiff),
                 _middle([pull.energy_j for pull in mine], work),
-                _middle([pull.stayed_bent_mm for pull in mine], length),
+                _middle(stayed[level], length),
             ]
         )
     return Finding(
@@ -50,7 +52,7 @@ def find_bending(asked: Asked, units: Units) -> Finding | None:
         How(
             FORMS[Response.USABLE].says,
             "of its peak = start of the bend that stays / peak, piece by piece; by span: 0.2 % of it off the line",
-            "the middle of the pieces whose displacement was recorded; what none of them shows is left open",
+            "the middle of the pieces whose displacement was recorded; stayed is of loadings that did not break it",
             "usable-limit-and-stiffness",
         ),
         ["set", "pieces", "peak", "stays bent from", "of its peak", "by span", "stiffness", "work", "stayed"],
