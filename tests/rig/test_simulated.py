@@ -89,3 +89,53 @@ def test_a_hung_weight_reads_its_mass_and_zero_takes_it_off() -> None:
     # on a thread of its own: a browser of an earlier test may keep a loop in this one
     with ThreadPoolExecutor(1) as own:
         own.submit(lambda: asyncio.run(check())).result(10)
+
+
+def moved(mode: str, seconds: float = 12, **more: float) -> list[tuple[float, float]]:
+    rig = SimulatedRig(RigTraits(noise_kg=0.0, drift_kg_per_min=0.0, offset_kg=0.0, dial_noise_mm=0.0), 4)
+    rig.load("H-01", Wanted(1200, 1, Mode(mode), 300, stiffness_n_per_mm=100, **more))
+    rig.pump(True)
+    return [rig.next_line() for _ in range(round(80 * seconds))]
+
+
+def test_the_dial_follows_the_load_and_some_of_the_bend_stays() -> None:
+    rig = SimulatedRig(RigTraits(noise_kg=0.0, drift_kg_per_min=0.0, offset_kg=0.0, dial_noise_mm=0.0), 4)
+    rig.load("H-01", Wanted(1200, 1, Mode.SNAP, 300, stiffness_n_per_mm=100, stroke_s=0, bends_from=0.5))
+    rig.pump(True)
+    way = [rig.next_line() for _ in range(round(80 * 3.6))]
+    straight = [(kg, mm) for kg, mm in way if 20 < kg < 55]
+    assert all(mm == pytest.approx(kg * 9.80665 / 100, abs=0.01) for kg, mm in straight)
+    assert not rig.broken
+    rig.unload()
+    let_go = [rig.next_line() for _ in range(80 * 5)]
+    assert let_go[-1][0] == pytest.approx(0, abs=0.05)
+    assert let_go[-1][1] > 0.2, "it stays bent"
+    rig.pump(True)
+    assert max(kg for kg, _ in (rig.next_line() for _ in range(800))) > way[-1][0], "and is loaded again"
+
+
+def test_a_piece_slips_once_and_carries_on() -> None:
+    way = moved("slip", stroke_s=0)
+    drops = [at for at, ((a, _), (b, _)) in enumerate(pairwise(way)) if a - b > 0.2 * a > 1]
+    assert len(drops) == 2, "the slip and the break"
+    slip = drops[0]
+    assert way[slip + 1][1] - way[slip][1] > -1.5, "the dial gives what the load lets go, and the slip stays"
+    assert max(kg for kg, _ in way[slip:]) > way[slip][0]
+
+
+def test_weights_go_on_in_steps_and_hang() -> None:
+    way = moved("weights", seconds=40, hang_s=2, step_n=200)
+    stood = [round(kg * 9.80665 / 200, 1) for (kg, _), (next_kg, _) in pairwise(way) if kg == next_kg and kg > 1]
+    assert {1.0, 2.0, 3.0, 4.0, 5.0} <= set(stood)
+
+
+def test_a_creeping_piece_sags_and_gives_while_it_is_held() -> None:
+    rig = SimulatedRig(RigTraits(noise_kg=0.0, drift_kg_per_min=0.0, offset_kg=0.0, dial_noise_mm=0.0), 4)
+    rig.load("H-01", Wanted(1200, 1, Mode.CREEP, 300, stiffness_n_per_mm=100, stroke_s=0))
+    rig.pump(True)
+    while rig.next_line()[0] < 85:
+        pass
+    rig.pump(False)
+    held = [rig.next_line() for _ in range(80 * 6)]
+    assert held[-1][0] < 0.95 * held[0][0]
+    assert held[-1][1] > held[0][1] - (held[0][0] - held[-1][0]) * 9.80665 / 100, "it gives more than it springs back"

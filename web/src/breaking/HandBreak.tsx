@@ -35,7 +35,7 @@ export function HandBreak({ view, piece, rig, head, onKept }: Props) {
   const { force, show } = useUnits();
   const { draft, set, clear } = useBreakDraft(id, piece.id);
   const entry = view.pried ? "face" : (rig?.entry ?? "peak");
-  const plates = entry === "plates";
+  const plates = entry === "plates" || (entry === "lever" && draft.by_plates);
   const { judgement } = draft;
   const typed = useTypedLoad(
     id,
@@ -94,13 +94,25 @@ export function HandBreak({ view, piece, rig, head, onKept }: Props) {
         <When label="It broke" value={draft.at_utc} onChange={(at_utc) => set({ at_utc })} />
       </div>
       <p className="mt-2" role="status">
-        {whatNext(entry, judging)}
+        {whatNext(plates ? "plates" : entry, judging)}
       </p>
       {rig?.minds.map((words) => (
         <p key={words} className="border-l-4 border-pencil pl-3">
           {words}
         </p>
       ))}
+      {entry === "lever" && (
+        <Choice
+          label="What hangs"
+          hideLabel
+          value={draft.by_plates ? "plates" : "typed"}
+          options={[
+            ["typed", "typed, as a scale shows it"],
+            ["plates", "plates, one by one"],
+          ]}
+          onChange={(way) => set({ by_plates: way === "plates" })}
+        />
+      )}
       {plates && rig && (
         <PlatesEntry
           trialId={id}

@@ -11,6 +11,8 @@ export interface Draft {
   stacks: number[][];
   /** Whether the weights are over: it broke, or there were no more. */
   ended: boolean;
+  /** Whether a lever is loaded with plates; else what hangs is typed. */
+  by_plates: boolean;
   hold: string;
   /** A dial read at loads; null where none is read. */
   dial: Schemas["DialReading"][] | null;
@@ -25,6 +27,7 @@ const EMPTY: Draft = {
   hanging: [],
   stacks: [],
   ended: false,
+  by_plates: false,
   hold: "",
   dial: null,
   pried: "",

@@ -73,7 +73,7 @@ def weigh_stack(file: ShopFile, trial_id: int, entry: StackEntry, expected_low_n
         used = find_rig(connection, facts, Reading(rig=entry.rig))
         rows, unit = list_plates(connection), read_units(connection).force
         stack = find_plates(connection, entry.plates)
-    card, plates = used.card, [as_plate(row) for row in rows]
+    card, plates = used.card.of_known_weights(), [as_plate(row) for row in rows]
     proposed = propose_plate(card, plates, stack, expected_low_n)
     load_n = card.load(sum(plate.weight_n for plate in stack))
     hung_n = sum(plate.weight_n for plate in stack) + card.tare_n

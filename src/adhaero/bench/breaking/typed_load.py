@@ -243,12 +243,13 @@ def _read_alone(text: str, used: RigUsed, unit: str) -> tuple[float, float] | No
 def _read_plates(connection: Connection, used: RigUsed, stacks: Sequence[Sequence[int]], *, broke: bool) -> TypedLoad:
     """Return between which loads a piece broke under plates."""
     hung = [find_plates(connection, stack) for stack in stacks]
-    steps = read_steps(used.card, hung, broke=broke)
+    card = used.card.of_known_weights()
+    steps = read_steps(card, hung, broke=broke)
     load_n = steps.held_n if steps.broke_n is None else steps.broke_n
     held_n = None if steps.broke_n is None else steps.held_n
-    through = used.card.say()
+    through = card.say()
     typed = say_stack(hung[-1])
-    step_n = min((plate.weight_n for stack in hung for plate in stack), default=0.0) * used.card.ratio
+    step_n = min((plate.weight_n for stack in hung for plate in stack), default=0.0) * card.ratio
     peak = Peak(load_n, held_n, not broke, False, typed)
     held_typed = "" if held_n is None else say_stack(hung[-2] if len(hung) > 1 else [])
     return TypedLoad(
