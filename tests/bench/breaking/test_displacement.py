@@ -182,7 +182,7 @@ def test_work_is_told_by_few_findings(bent: Shop) -> None:
 
 
 def test_a_conclusion_is_checked_by_strength_while_stiffness_is_shown(bent: Shop) -> None:
-    conclude(bent.file, bent.trial, "", "planed and toothed are the same for practice")
+    conclude(bent.file, bent.trial, "", "Toothed is 40 % stronger than planed.")
     by = {one: view_findings(bent.file, bent.trial, Choice(response=one), Wishes()).claims for one in Response}
     assert by[Response.STIFFNESS] == by[Response.STRENGTH]
-    assert by[Response.STRENGTH][0].standing == "supported"
+    assert by[Response.STRENGTH][0].standing == "contradicted"
