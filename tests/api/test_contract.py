@@ -25,8 +25,11 @@ LOADS = {"planed": ["700 N"] * 4, "toothed": ["600 N"] * 4}
 LEFT_OUT = re.compile(r"/api/(events|demo)$")
 
 
+FOLDER = tempfile.TemporaryDirectory(prefix="adhaero-contract-", ignore_cleanup_errors=True)
+
+
 def make_schema() -> schemathesis.schemas.BaseSchema:
-    shop = ready_shop(Path(tempfile.mkdtemp(prefix="adhaero-contract-")))
+    shop = ready_shop(Path(FOLDER.name))
     add_press(shop, "socket://127.0.0.1:1")
     shop.break_all(LOADS)
     return schemathesis.openapi.from_asgi("/api/openapi.json", create_app(shop.file, Door(("*",))))

@@ -59,7 +59,12 @@ def draw_trace(trace: StoredTrace, most: int) -> TraceView:
     loads = _zero(trace)
     moved = trace.displacements_mm
     step = max(1, len(moved) // most)
-    curve = [(moved[at], loads[at]) for at in range(0, len(moved), step) if not isnan(moved[at])]
+    until = trace.reading.break_s if trace.reading is not None else None
+    curve = [
+        (moved[at], loads[at])
+        for at in range(0, len(moved), step)
+        if not isnan(moved[at]) and (until is None or trace.times_s[at] <= until)
+    ]
     return TraceView(thin_trace(trace.times_s, loads, most), len(trace.times_s), trace.reading, curve, trace.bending)
 
 

@@ -45,6 +45,7 @@ def find_bending(asked: Asked, units: Units) -> Finding | None:
                 _middle(stayed[level], length),
             ]
         )
+    told = {at for at in range(len(_COLUMNS)) if any(row[at] != "–" for row in rows)}
     return Finding(
         "bending",
         "The usable limit beside the peak",
@@ -55,9 +56,12 @@ def find_bending(asked: Asked, units: Units) -> Finding | None:
             "the middle of the pieces whose displacement was recorded; stayed is of loadings that did not break it",
             "usable-limit-and-stiffness",
         ),
-        ["set", "pieces", "peak", "stays bent from", "of its peak", "by span", "stiffness", "work", "stayed"],
-        rows,
+        [name for at, name in enumerate(_COLUMNS) if at in told],
+        [[cell for at, cell in enumerate(row) if at in told] for row in rows],
     )
+
+
+_COLUMNS = ("set", "pieces", "peak", "stays bent from", "of its peak", "by span", "stiffness", "work", "stayed")
 
 
 def _middle(values: list[float | None], unit: DisplayUnit) -> str:
