@@ -1,0 +1,1 @@
+"""Spreadsheets and text tables as grids of cells."""
