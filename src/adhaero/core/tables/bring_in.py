@@ -381,7 +381,8 @@ class _Reader:
             if isinstance(cell.value, date):
                 if self._answers.find(About.FRACTION) is not None:
                     unit = column.unit or UNITS["in"]
-                    found[name] = cell.value.month / cell.value.day * unit.si
+                    over, under = as_fraction(cell.value)
+                    found[name] = over / under * unit.si
             elif (answer := self._answers.find(About.UNIT, name)) and (said := name_unit(answer)):
                 found[name] = read_size(cell, said, self._writing.mark)
         return found
@@ -446,7 +447,7 @@ class _Reader:
                 place = (piece.place[0], column.at)
                 cell = table.sheet.cell(place)
                 if cell is not None and isinstance(cell.value, date):
-                    found[table.sheet.name_of(place)] = f"{cell.value.month}/{cell.value.day}"
+                    found[table.sheet.name_of(place)] = "/".join(map(str, as_fraction(cell.value)))
         if found:
             fractions = tuple(dict.fromkeys(found.values()))
             self._ask(
@@ -454,6 +455,18 @@ class _Reader:
                 "Dates among sizes: a spreadsheet makes a date of a fraction. Were these typed as "
                 f"{', '.join(fractions)}?",
             )  # fmt: skip
+
+
+def as_fraction(day: date) -> tuple[int, int]:
+    """Return the shop fraction that a spreadsheet made a date of: the one whose lower number is a power of two.
+
+    Examples
+    --------
+    >>> as_fraction(date(2026, 3, 4)), as_fraction(date(2026, 4, 3))
+    ((3, 4), (3, 4))
+    """
+    ways = ((day.month, day.day), (day.day, day.month))
+    return next((way for way in ways if way[1] in (2, 4, 8, 16) and way[0] < way[1]), ways[0])
 
 
 def _tells_torn(legend: Mapping[str, Meaning]) -> bool:

@@ -1,7 +1,7 @@
 """The arithmetic of a file, recomputed from its pieces: what agrees, what differs and why, and what stays open."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Final
 
@@ -14,7 +14,7 @@ from adhaero.core.tables.layout import Layout, Table
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.numerals import count_decimals, read_number
 from adhaero.core.tables.pieces import Piece
-from adhaero.core.tables.slips import WHY_WORDS, Fits, Line, Why, explain_by_formula, explain_by_values
+from adhaero.core.tables.slips import WHY_WORDS, Fits, Line, Why, choose_for_line, explain_by_formula, explain_by_values
 from adhaero.core.tables.summaries import Figure, SummaryCell, list_summaries, names_alike
 from adhaero.core.tables.units import UNITS, Unit, find_area_mm2
 
@@ -60,6 +60,16 @@ class _Range:
     high: float
 
 
+@dataclass(frozen=True)
+class _Slip:
+    """A summary that differs: both numbers, and the explanations that give the one shown, the first ones first."""
+
+    cell: SummaryCell
+    shown: float
+    exact: float
+    ways: list[Why]
+
+
 class _Checker:
     def __init__(self, found: BroughtIn) -> None:
         self._found = found
@@ -80,8 +90,8 @@ class _Checker:
         lines: dict[tuple[object, ...], list[SummaryCell]] = {}
         for one in cells:
             lines.setdefault((one.line, one.kind), []).append(one)
-        for one in cells:
-            self._check_summary(one, Line(lines[one.line, one.kind]))
+        for mine in lines.values():
+            self._check_line(Line(mine))
         self._check_means()
         for number, table in enumerate(self._found.tables):
             self._check_twins(number, table)
@@ -89,8 +99,6 @@ class _Checker:
 
     def _with_known(self, one: SummaryCell) -> SummaryCell:
         """Return a summary with the torn wood and the numbers that answers gave."""
-        from dataclasses import replace
-
         scope = []
         for figure in one.scope:
             row = self._rows.get((one.number, figure.place))
@@ -134,20 +142,26 @@ class _Checker:
 
     # -- summaries of pieces
 
-    def _check_summary(self, one: SummaryCell, line: Line) -> None:
+    def _check_line(self, line: Line) -> None:
+        """Check summaries of a kind together: what is wrong with several of them is likely one thing."""
+        wrong = [slip for one in line.cells if (slip := self._check_summary(one, line)) is not None]
+        for slip, why in zip(wrong, choose_for_line([slip.ways for slip in wrong]), strict=True):
+            self._note(slip.cell, slip.shown, slip.exact, Standing.DIFFERS, why)
+
+    def _check_summary(self, one: SummaryCell, line: Line) -> "_Slip | None":
+        """Note a summary that agrees or stays open; return one that differs, with what could explain it."""
         shown = self._shown(one.cell)
         if shown is None or one.kind is Summary.UNSAID:
             self._note(one, shown, None, Standing.OPEN)
-            return
+            return None
         if one.kind in (Summary.KEPT, Summary.LOST):
             self._check_share(one, line)
-            return
+            return None
         if one.kind is Summary.ADJUSTED:
             self._check_adjusted(one, line)
-            return
+            return None
         if one.kind is Summary.CREDIT:
-            self._check_credit(one, line)
-            return
+            return self._check_credit(one, line)
         one = self._in_its_unit(one)
         scale = 100.0 if one.cell.percent and one.kind is Summary.CV else 1.0
         decimals = self._decimals(line.cells)
@@ -156,14 +170,15 @@ class _Checker:
         exact = compute(one.kind, numbers, population=one.population, middle=one.middle)
         if exact is None:
             self._note(one, shown, None, Standing.OPEN)
-            return
+            return None
         if fits(exact) or any(fits(other) for other in self._others(one)):
             self._note(one, shown, exact, Standing.AGREES)
-            return
+            return None
         why = explain_by_formula(one, line, fits)
-        if why is None:
-            why = explain_by_values(one, shown, fits, decimals, by_formula=self._covers_its_pieces(one)) or Why.UNKNOWN
-        self._note(one, shown, exact, Standing.DIFFERS, why)
+        if why is not None:
+            return _Slip(one, shown, exact, [why])
+        by_formula = self._covers_its_pieces(one)
+        return _Slip(one, shown, exact, list(explain_by_values(one, shown, fits, decimals, by_formula=by_formula)))
 
     def _covers_its_pieces(self, one: SummaryCell) -> bool:
         return bool(one.cell.formula) and bool(read_references(one.cell.formula, one.table.sheet.name).places)
@@ -201,8 +216,6 @@ class _Checker:
 
     def _in_its_unit(self, one: SummaryCell) -> SummaryCell:
         """Return a summary of loads in the unit of its heading: converted, or of the stresses beside them."""
-        from dataclasses import replace
-
         if one.unit is None or one.is_of_summaries:
             return one
         scope = []
@@ -234,22 +247,19 @@ class _Checker:
             return []
         return [cell.number for cell in cells if cell is not None and cell.number is not None]
 
-    def _check_credit(self, one: SummaryCell, line: Line) -> None:
+    def _check_credit(self, one: SummaryCell, line: Line) -> "_Slip | None":
         shown = self._shown(one.cell)
         known = [figure.torn_pct for figure in one.scope if figure.torn_pct is not None]
         if not known or shown is None:
             self._note(one, shown, None, Standing.OPEN)
-            return
+            return None
         exact, decimals = sum(known), self._decimals(line.cells)
         fits = self._fits(one.cell, decimals)
         if fits(exact):
             self._note(one, shown, exact, Standing.AGREES)
-            return
-        from dataclasses import replace
-
+            return None
         of_torn = replace(one, scope=tuple(Figure(figure.place, figure.torn_pct) for figure in one.scope))
-        why = explain_by_values(of_torn, shown, fits, decimals, by_formula=False) or Why.UNKNOWN
-        self._note(one, shown, exact, Standing.DIFFERS, why)
+        return _Slip(one, shown, exact, list(explain_by_values(of_torn, shown, fits, decimals, by_formula=False)))
 
     def _check_adjusted(self, one: SummaryCell, line: Line) -> None:
         """Check mean + sum of the credits ÷ pieces, of the two as recomputed or as they stand beside it."""
@@ -347,6 +357,10 @@ class _Checker:
         names = list(conditions)
         base = next((name for name in names if one.of and names_alike(one.of, name)), names[0])
         others = [name for name in names if name != base]
+        if fold(one.set_name) in map(fold, names):
+            # a set against another: “% of solid”
+            now = next((name for name in others if fold(name) == fold(one.set_name)), others[-1])
+            return self._means_of(one, conditions, base), self._means_of(one, conditions, now)
         alike = [c for c in one.table.with_role(Role.SUMMARY) if c.heading.summary is one.kind]
         turn = next((at for at, c in enumerate(alike) if c.at == one.place[1]), 0)
         now = one.own if one.own and one.own != base else (others[turn] if turn < len(others) else others[-1])
@@ -357,18 +371,25 @@ class _Checker:
     def _conditions_of(self, one: SummaryCell) -> dict[str, list[float]]:
         """Return the numbers of a summary's set by condition, in the order of the file."""
         found: dict[str, list[float]] = {}
+        if one.of and any(names_alike(one.of, row.set_name) for row in self._found.rows):
+            return self._sets_beside(one)
         for row in self._found.rows:
             if fold(row.set_name) != fold(one.set_name) or row.value is None:
                 continue
             name = row.factors.get("block") or row.factors.get("sheet") or next(iter(row.factors.values()), "")
             found.setdefault(name, []).append(row.value)
-        if len(found) < 2 and one.of:
-            # “% of solid”: another set is the base
-            found = {}
-            for row in self._found.rows:
-                mine = fold(row.set_name) == fold(one.set_name) or names_alike(one.of, row.set_name)
-                if mine and row.value is not None and row.piece.table == one.number:
-                    found.setdefault(row.set_name, []).append(row.value)
+        return found
+
+    def _sets_beside(self, one: SummaryCell) -> dict[str, list[float]]:
+        """Return the numbers of a summary's set and of the one that its heading names, “% of solid”, in its block."""
+        found: dict[str, list[float]] = {}
+        for row in self._found.rows:
+            mine = fold(row.set_name) == fold(one.set_name) or names_alike(one.of, row.set_name)
+            if mine and row.value is not None and row.piece.table == one.number:
+                found.setdefault(row.set_name, []).append(row.value)
+        if len(found) == 1:
+            # the base against itself
+            found |= {f"{name} ": numbers for name, numbers in found.items()}
         return found
 
     def _means_of(self, one: SummaryCell, conditions: Mapping[str, list[float]], name: str) -> list[_Range]:
@@ -453,13 +474,8 @@ class _Checker:
             # it shows what stands elsewhere: a slip there is told there
             self._note(one, shown, exact, Standing.OPEN)
         else:
-            self._note(
-                one,
-                shown,
-                exact,
-                Standing.DIFFERS,
-                explain_by_values(one, shown, fits, self._decimals(line.cells), by_formula=True) or Why.UNKNOWN,
-            )
+            ways = list(explain_by_values(one, shown, fits, self._decimals(line.cells), by_formula=True))
+            self._note(one, shown, exact, Standing.DIFFERS, choose_for_line([ways])[0])
 
     # -- loads and stresses said twice
 

@@ -100,7 +100,7 @@ def _read_text(text: str, mark: Mark) -> Entry | None:
     if _FELL.match(words):
         return Entry(None, Outcome.FELL_APART, note=text, is_text=True)
     if found := _HELD_WORDS.match(words):
-        value, unit, ok = _number(text[len(text) - len(found[1]) :] if found[1] else "", mark)
+        value, unit, ok = _number(text.rstrip(".")[len(words) - len(found[1]) :].lstrip(">≥= "), mark)
         if ok:
             if value is None:
                 return Entry(None, Outcome.HELD, note=text, doubt=Doubt.HELD_AT, word=text, is_text=True)

@@ -117,7 +117,6 @@ _LABEL: Final = frozenset(
         "stick",
         "joint#",
         "piece#",
-        "pull",
     ]
 ) | {
     "piece no",
@@ -183,7 +182,7 @@ _SUMMARIES: Final[tuple[tuple[Summary, frozenset[str]], ...]] = (
         "without best and worst", "middle four", "middle five", "middle two",
     })),
     (Summary.KEPT, frozenset({
-        "% kept", "kept", "%", "percent kept", "kept %", "% of solid", "% of dry", "% left", "left",
+        "% kept", "kept", "%", "percent kept", "kept %", "% left", "left",
     })),
     (Summary.LOST, frozenset({"% lost", "lost", "percent lost", "lost %", "loss", "% loss", "loss %"})),
     (Summary.CREDIT, frozenset({
@@ -253,13 +252,15 @@ def read_heading(text: str) -> Heading:
 
 
 def _match(written: str, words: str, bare: str, *, percent: bool) -> Heading:
+    if percent and bare in _TORN:
+        return Heading(written, Role.TORN)
     if bare in _SET:
         return Heading(written, Role.SET)
     if _IGNORED_WORDS.search(words) or bare in _IGNORE:
         return Heading(written, Role.IGNORE)
     if bare in _LABEL or words in _LABEL:
         return Heading(written, Role.LABEL)
-    if bare in _TORN and (percent or bare not in ("wood",)):
+    if bare in _TORN:
         return Heading(written, Role.TORN)
     for roles, role in (
         (_LOAD, Role.LOAD), (_STRESS, Role.STRESS), (_DATE, Role.DATE), (_NOTE, Role.NOTE), (_BOARD, Role.BOARD),
@@ -295,6 +296,8 @@ def read_summary(words: str) -> tuple[Summary, str] | None:
     cleaned = " ".join(re.sub(_POPULATION, " ", words).split())
     if cleaned != words and (found := read_summary(cleaned)) is not None:
         return found
+    if base := re.match(r"(?:%|percent|share) of (?:the )?(.+)", words):
+        return Summary.KEPT, base[1]
     # “mean dry”, “kept, %”, “dry average”: the kind and what it is of
     for kind, names in _SUMMARIES:
         for name in sorted(names - _WEAK, key=len, reverse=True):

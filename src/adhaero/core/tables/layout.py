@@ -452,6 +452,10 @@ def _find_piece_columns(table: Table) -> list[Column]:
         ):
             found.append(column)
     numbered = [one for one in found if name_unit(one.heading.text) is None]
+    united = [one for one in found if one not in numbered]
+    if len(numbered) > 1 and united and not any(one.over for one in united):
+        # behind numbered pieces a unit alone names no piece: `N` is how many
+        found = numbered
     if numbered and len(numbered) == 1 and not any(name_unit(one.heading.text) for one in found):
         return []
     return found
@@ -488,6 +492,8 @@ def _as_wide(table: Table, pieces: Sequence[Column]) -> Table:
                 roles[column.at], named = Role.SET, True
             elif any(texts):
                 roles[column.at] = Role.FACTOR
+        elif column.heading.text == "N" and column.at > first:
+            roles[column.at] = Role.SUMMARY
         elif column.role is Role.UNKNOWN:
             roles[column.at] = (
                 Role.NOTE if any(table.sheet.text((row, column.at)) for row in table.rows) else Role.IGNORE
@@ -508,7 +514,7 @@ def _with_roles(table: Table, layout: Layout, roles: dict[int, Role]) -> Table:
 
 def _as_role(heading: Heading, role: Role) -> Heading:
     if role is Role.SUMMARY and heading.summary is Summary.UNSAID:
-        found = read_summary(plain(heading.text))
+        found = read_summary(plain(heading.text)) or ((Summary.COUNT, "") if heading.text == "N" else None)
         if found is None and heading.role is Role.TORN:
             found = (Summary.CREDIT, "")
         return replace(

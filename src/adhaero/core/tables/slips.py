@@ -10,7 +10,7 @@ from typing import Final
 from adhaero.core.tables.arithmetic import compute, is_cut
 from adhaero.core.tables.formulas import pattern_of, read_references
 from adhaero.core.tables.grid import Place
-from adhaero.core.tables.headings import Summary
+from adhaero.core.tables.headings import Role, Summary
 from adhaero.core.tables.summaries import Figure, SummaryCell
 
 
@@ -106,8 +106,8 @@ def _number_at(cell: SummaryCell, place: Place) -> float | None:
 
 def explain_by_values(
     cell: SummaryCell, shown: float | None, fits: Fits, decimals: int, *, by_formula: bool
-) -> Why | None:
-    """Return the first explanation by values that gives the number shown; None without one.
+) -> Iterator[Why]:
+    """Return the explanations by values that give the number shown, the first ones first.
 
     Parameters
     ----------
@@ -119,43 +119,62 @@ def explain_by_values(
         return compute(cell.kind, values, population=population, middle=cell.middle)
 
     if not by_formula and any(fits(made(values)) for values in _list_neighbours(cell)):
-        return Why.NEIGHBOUR
+        yield Why.NEIGHBOUR
     if any(fits(made(values)) for values in _list_left_out(cell, by_formula=by_formula)):
-        return Why.LEFT_OUT
+        yield Why.LEFT_OUT
     blanks = sum(one.value is None for one in cell.scope)
     if blanks and fits(made([*numbers, *([0.0] * blanks)])):
-        return Why.BLANK_AS_ZERO
+        yield Why.BLANK_AS_ZERO
     if cell.kind in (Summary.SD, Summary.CV) and fits(made(numbers, population=not cell.population)):
-        return Why.POPULATION
+        yield Why.POPULATION
     exact = made(numbers)
     n = len(numbers)
     if exact is not None and n > 1 and (fits(exact * n) or fits(exact / n)):
-        return Why.SUM_FOR_MEAN
+        yield Why.SUM_FOR_MEAN
     if exact is not None and shown is not None and is_cut(shown, exact, decimals):
-        return Why.CUT_OFF
-    return None
+        yield Why.CUT_OFF
+
+
+def choose_for_line(found: Sequence[Sequence[Why]]) -> list[Why]:
+    """Return one explanation for each wrong number of a line: of several the one that explains most of the line.
+
+    Examples
+    --------
+    >>> choose_for_line([[Why.NEIGHBOUR, Why.POPULATION], [Why.POPULATION], []])
+    [<Why.POPULATION: 'population'>, <Why.POPULATION: 'population'>, <Why.UNKNOWN: 'unknown'>]
+    """
+    counts = Counter(why for one in found for why in one)
+    return [max(one, key=lambda why: (counts[why], -list(Why).index(why)), default=Why.UNKNOWN) for one in found]
 
 
 def _list_neighbours(cell: SummaryCell) -> Iterator[list[float]]:
     """Return the numbers of a summary with one or all of them from the next row or column; an empty one is nothing."""
     for down, right in ((1, 0), (-1, 0), (0, 1), (0, -1)):
         moved = [_neighbour(cell, one, down, right) for one in cell.scope]
-        whole = [value for value in moved if value is not None]
-        if whole:
+        whole = [value for value in moved if isinstance(value, float)]
+        if whole and _FOREIGN not in moved:
             yield whole
         own = [one.value for one in cell.scope]
         for at in range(len(own)):
-            if (right and at not in (0, len(own) - 1)) or own[at] is None:
+            if (right and at not in (0, len(own) - 1)) or own[at] is None or moved[at] == _FOREIGN:
                 continue
             mixed = [moved[at] if index == at else value for index, value in enumerate(own)]
-            yield [value for value in mixed if value is not None]
+            yield [value for value in mixed if isinstance(value, float)]
 
 
-def _neighbour(cell: SummaryCell, one: Figure, down: int, right: int) -> float | None:
+_FOREIGN: Final = "foreign"
+
+
+def _neighbour(cell: SummaryCell, one: Figure, down: int, right: int) -> float | str | None:
+    """Return the number beside a figure; None for an empty cell, `_FOREIGN` for a word or another summary."""
     place = (one.place[0] + down, one.place[1] + right)
-    if cell.kind is Summary.CREDIT:
+    found = cell.table.sheet.cell(place)
+    if found is None and cell.kind is not Summary.CREDIT:
         return None
-    return _number_at(cell, place)
+    is_summary = any(column.at == place[1] and column.role is Role.SUMMARY for column in cell.table.columns)
+    if found is None or found.number is None or is_summary or cell.table.read_summary_of(place[0]) is not None:
+        return _FOREIGN
+    return found.number
 
 
 _MOST_LEFT_OUT: Final = 60

@@ -94,7 +94,7 @@ def find_unit(text: str) -> tuple[Unit | None, str]:
     unit = name_unit(last)
     if unit is not None and head:
         return unit, head.rstrip(" ,;:/").removesuffix(" in").strip()
-    if not head and unit is not None:
+    if not head and unit is not None and last != "#":
         return unit, ""
     return None, text
 

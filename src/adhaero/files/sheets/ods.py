@@ -20,6 +20,7 @@ _REFERENCE: Final = re.compile(
     r"\[(?:\$?'?([^\].']*)'?)?\.(\$?[A-Z]+\$?\d+)(?::(?:\$?'?[^\].']*'?)?\.(\$?[A-Z]+\$?\d+))?\]"
 )
 _MOST_XML: Final = 200_000_000
+_MOST_FILLED: Final = 64
 
 
 @dataclass
@@ -112,6 +113,9 @@ class _Walker:
                 if self._cells > MOST_CELLS:
                     check_size(self._name, self._cells, 1, 1)
                 check_size(self._name, 0, 1, at + times)
+                for place in ((self._row + down, at + right) for down in range(repeated) for right in range(times)):
+                    self._note(cell, place)
+            elif times * repeated <= _MOST_FILLED and cell.get(f"{_TABLE}style-name") in self._fills:
                 for place in ((self._row + down, at + right) for down in range(repeated) for right in range(times)):
                     self._note(cell, place)
             at += times
