@@ -19,7 +19,7 @@ from adhaero.core.tables.headings import Role
 from adhaero.core.tables.layout import Layout, Table, find_tables
 from adhaero.core.tables.names import Likeness, find_alike, fold
 from adhaero.core.tables.numerals import Mark, settle_mark
-from adhaero.core.tables.pieces import Piece, Writing, is_matrix_of_means, read_pieces, read_size
+from adhaero.core.tables.pieces import Piece, Writing, holds_pieces, is_matrix_of_means, read_pieces, read_size
 from adhaero.core.tables.units import UNITS, name_unit
 
 
@@ -208,11 +208,7 @@ class _Reader:
                 self._refused.append(Refused(cells, "means"))
             if means is False:
                 found.append((number, table))
-        return [
-            (number, table)
-            for number, table in found
-            if any(True for _ in read_pieces(table, number, self._writing, sheet_factor=False, said=self._said))
-        ]
+        return [(number, table) for number, table in found if holds_pieces(table, self._writing, self._said)]
 
     def _take_names(self, pieces: Sequence[Piece]) -> list[Piece]:
         """Return the pieces with names that are one written alike, as answered; others are asked about."""

@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 from typing import Final
 
 from adhaero.core.tables.units import Measure, Unit, find_unit
@@ -207,6 +208,8 @@ _SUMMARIES: Final[tuple[tuple[Summary, frozenset[str]], ...]] = (
     (Summary.RANGE, frozenset({"range", "spread", "max-min", "hi-lo", "max min"})),
     (Summary.CV, frozenset({"cv", "cov", "c v", "coefficient of variation", "variation", "cv %", "rsd"})),
 )  # fmt: skip
+_KINDS: Final = {name: kind for kind, names in reversed(_SUMMARIES) for name in names}
+_LONGEST: Final = max(len(name.split()) for name in _KINDS)
 # a single letter or a bare number word is a summary beside pieces only, never a name of its own
 _WEAK: Final = frozenset(
     {"s", "n", "number", "pieces", "torn", "middle", "left", "lost", "kept", "%", "low", "high", "best", "most", "pcs"}
@@ -228,6 +231,7 @@ def plain(text: str) -> str:
     return small.strip(" -–/")
 
 
+@lru_cache(maxsize=4096)
 def read_heading(text: str) -> Heading:
     """Return what a heading says by itself: the first role that fits; `UNKNOWN` for a name.
 
@@ -281,6 +285,7 @@ def _match(written: str, words: str, bare: str, *, percent: bool) -> Heading:
     return Heading(written, Role.UNKNOWN)
 
 
+@lru_cache(maxsize=4096)
 def read_summary(words: str) -> tuple[Summary, str] | None:
     """Return which summary words name, and what they name beside it; None for none.
 
@@ -290,21 +295,21 @@ def read_summary(words: str) -> tuple[Summary, str] | None:
     """
     words = " ".join(words.replace("(", " ").replace(")", " ").split())
     bare = " ".join(words.replace("%", " ").split())
-    for kind, names in _SUMMARIES:
-        if words in names or (bare and bare in names):
-            return kind, ""
+    if (kind := _KINDS.get(words) or _KINDS.get(bare)) is not None:
+        return kind, ""
     cleaned = " ".join(re.sub(_POPULATION, " ", words).split())
     if cleaned != words and (found := read_summary(cleaned)) is not None:
         return found
     if base := re.match(r"(?:%|percent|share) of (?:the )?(.+)", words):
         return Summary.KEPT, base[1]
     # “mean dry”, “kept, %”, “dry average”: the kind and what it is of
-    for kind, names in _SUMMARIES:
-        for name in sorted(names - _WEAK, key=len, reverse=True):
-            if words.startswith(f"{name} "):
-                return kind, words[len(name) :].strip().removeprefix("of ").strip()
-            if words.endswith(f" {name}"):
-                return kind, words[: -len(name)].strip()
+    tokens = words.split()
+    for size in range(min(len(tokens) - 1, _LONGEST), 0, -1):
+        first, last = " ".join(tokens[:size]), " ".join(tokens[-size:])
+        if first not in _WEAK and (kind := _KINDS.get(first)) is not None:
+            return kind, " ".join(tokens[size:]).removeprefix("of ").strip()
+        if last not in _WEAK and (kind := _KINDS.get(last)) is not None:
+            return kind, " ".join(tokens[:-size])
     return None
 
 

@@ -1,10 +1,11 @@
 """Where the tables of a sheet stand, and what each of their columns holds."""
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
+from functools import cached_property
 from itertools import pairwise
 from typing import Final
 
@@ -79,7 +80,16 @@ class Table:
 
     def with_role(self, *roles: Role) -> tuple[Column, ...]:
         """Return the columns of some roles."""
+        if len(roles) == 1:
+            return tuple(self._by_role.get(roles[0], ()))
         return tuple(one for one in self.columns if one.role in roles)
+
+    @cached_property
+    def _by_role(self) -> Mapping[Role, list[Column]]:
+        found: dict[Role, list[Column]] = {}
+        for one in self.columns:
+            found.setdefault(one.role, []).append(one)
+        return found
 
     def first(self, role: Role) -> Column | None:
         """Return the first column of a role."""
@@ -103,6 +113,14 @@ class Table:
 
     def read_summary_of(self, row: int) -> tuple[Summary, str] | None:
         """Return which summary a row holds: told by a text of it left of its numbers."""
+        return self._summary_rows.get(row)
+
+    @cached_property
+    def _summary_rows(self) -> Mapping[int, tuple[Summary, str]]:
+        found = ((row, self._read_summary_of(row)) for row in self.rows)
+        return {row: summary for row, summary in found if summary is not None}
+
+    def _read_summary_of(self, row: int) -> tuple[Summary, str] | None:
         for column in self.columns:
             cell = self.sheet.cell((row, column.at))
             if cell is None:
@@ -190,8 +208,8 @@ def _is_header(sheet: Sheet, row: int, part: Sequence[int]) -> bool:
     if len(part) < 2:
         return False
     cells = [sheet.cells[row, column] for column in part]
-    numbers = [cell.number for cell in cells if cell.number is not None]
-    texts = [cell.text for cell in cells if cell.text]
+    numbers = [number for cell in cells if (number := _as_number(cell)) is not None]
+    texts = [cell.text for cell in cells if cell.text and _as_number(cell) is None]
     if numbers and (
         numbers[0] not in (0.0, 1.0) or any(b - a not in (1, -len(numbers)) for a, b in _neighbours(numbers))
     ):
@@ -203,6 +221,8 @@ def _is_header(sheet: Sheet, row: int, part: Sequence[int]) -> bool:
             return False
     roles = [read_heading(text).role for text in texts]
     anchored = any(role in (Role.SET, Role.LABEL, Role.LOAD, Role.STRESS) for role in roles)
+    if not anchored and len(texts) < 3 and not numbers:
+        return False
     numbered = sum(read_numbering(text) is not None for text in texts) + len(numbers)
     if not anchored and not (
         numbered >= 3 and len(texts) + len(numbers) - numbered <= 6 and _has_names_below(sheet, row, part)
@@ -213,6 +233,16 @@ def _is_header(sheet: Sheet, row: int, part: Sequence[int]) -> bool:
     if read_summary(plain(texts[0] if texts else "")) is not None and roles and roles[0] is not Role.SET and numbers:
         return False
     return any(sheet.cell((below, column)) is not None for below in range(row + 1, row + 4) for column in part)
+
+
+def _as_number(cell: Cell) -> float | None:
+    """Return the number of a cell, also of one that is text: in a text file every cell is."""
+    if cell.number is not None:
+        return cell.number
+    return float(cell.text.replace(",", ".")) if _PLAIN_NUMBER.fullmatch(cell.text) else None
+
+
+_PLAIN_NUMBER: Final = re.compile(r"\d+(?:[.,]\d+)?")
 
 
 def _neighbours(numbers: Sequence[float]) -> Iterator[tuple[float, float]]:

@@ -109,6 +109,18 @@ def read_pieces(
     return found
 
 
+def holds_pieces(table: Table, writing: Writing, said: Corrections = NONE) -> bool:
+    """Return whether a table holds a piece."""
+    columns = list_piece_columns(table)
+    return any(
+        read_entry(table.sheet.cell((row, column.at)), writing.mark) is not None
+        for row in table.rows
+        if table.read_summary_of(row) is None
+        for column in columns
+        if not said.ignores(table.sheet.name, (row, column.at))
+    )
+
+
 def list_piece_columns(table: Table) -> list[PieceColumn]:
     """Return the columns whose cells are pieces, with those that say the same again."""
     match table.layout:

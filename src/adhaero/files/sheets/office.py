@@ -3,7 +3,7 @@
 import io
 import re
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from datetime import date, datetime, time, timedelta
 from typing import Any, Final
 
@@ -25,6 +25,8 @@ def read_xlsx(content: bytes) -> Book:
     """Return a workbook of .xlsx or .xlsm; macros are never run, links never followed. Raises `DataError`."""
     _survey(content)
     values = _read_values(content)
+    if not _has_more_than_values(content):
+        return Book(tuple(Sheet(name, _make_cells(shown)) for name, shown in values.items()))
     try:
         # external links are neither kept nor followed
         book = load_workbook(io.BytesIO(content), keep_links=False)
@@ -55,6 +57,35 @@ def read_xlsx(content: bytes) -> Book:
         )
         sheets.append(Sheet(sheet.title, cells, merged, rows, columns))
     return Book(tuple(sheets))
+
+
+_MORE: Final = re.compile(rb'<f[ >]|<mergeCell |hidden="1"|t="e"')
+_LOOKS: Final = re.compile(rb'patternType="solid"|formatCode="[^"]*%|numFmtId="(?:9|10)"')
+
+
+def _has_more_than_values(content: bytes) -> bool:
+    """Return whether a workbook has formulas, merged or hidden cells, errors, fills or percents: else its values do."""
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        for name in packed.namelist():
+            sign = (
+                _MORE
+                if re.fullmatch(r"xl/worksheets/[^/]+\.xml", name)
+                else _LOOKS
+                if name == "xl/styles.xml"
+                else None
+            )
+            if sign is not None:
+                with packed.open(name) as stream:
+                    rest = b""
+                    while window := stream.read(_WINDOW):
+                        if sign.search(rest + window):
+                            return True
+                        rest = window[-40:]
+    return False
+
+
+def _make_cells(values: Mapping[Place, Any]) -> dict[Place, Cell]:
+    return {place: cell for place, shown in values.items() if not (cell := Cell(_plain(shown))).is_blank}
 
 
 def _survey(content: bytes) -> None:
@@ -128,8 +159,9 @@ def _make_cell(shown: object, one: XlsxCell) -> Cell:
         formula = str(getattr(typed, "text", "") or "").lstrip("=")
     is_error = (isinstance(shown, str) and shown.startswith("#")) or (one.data_type == "e")
     value = _plain(shown)
-    fill = _find_fill(one)
-    return Cell(value, formula, "%" in (one.number_format or ""), fill, is_error)
+    if not one.has_style:
+        return Cell(value, formula, is_error=is_error)
+    return Cell(value, formula, "%" in (one.number_format or ""), _find_fill(one), is_error)
 
 
 def _plain(shown: object) -> float | str | date | None:
