@@ -465,7 +465,7 @@ def _find_piece_columns(table: Table) -> list[Column]:
     """Return the columns whose headings number pieces, or name a unit alone: a set's pieces across."""
     found: list[Column] = []
     seen_set = not any(one.role is Role.SET for one in table.columns)
-    for column in table.columns:
+    for at, column in enumerate(table.columns):
         if column.role is Role.SET:
             seen_set = True
             continue
@@ -475,10 +475,11 @@ def _find_piece_columns(table: Table) -> list[Column]:
         if not seen_set:
             continue
         text = column.heading.text
+        following = table.columns[at + 1].heading.text if at + 1 < len(table.columns) else ""
         if (
-            (read_numbering(text) is not None and _is_in_turn(text, found))
+            _is_in_turn(read_numbering(text), found, following)
             or (text and name_unit(text) is not None and _holds_numbers(table, column))
-            or (column.role is Role.UNKNOWN and _repeats_unit(text) and column.over)
+            or (column.role is Role.UNKNOWN and text.strip() == "%" and column.over)
         ):
             found.append(column)
     numbered = [one for one in found if name_unit(one.heading.text) is None]
@@ -491,16 +492,13 @@ def _find_piece_columns(table: Table) -> list[Column]:
     return found
 
 
-def _repeats_unit(text: str) -> bool:
-    return text.strip() in ("%",)
-
-
-def _is_in_turn(text: str, before: Sequence[Column]) -> bool:
-    """Return whether a numbering goes on from the ones before, or begins anew: `s` behind A to F is no piece."""
-    number = read_numbering(text)
+def _is_in_turn(number: int | None, before: Sequence[Column], following: str) -> bool:
+    """Return whether a numbering goes on from the ones before, or begins: `s` behind A to F is no piece."""
+    if number is None:
+        return False
     numbers = [read_numbering(one.heading.text) for one in before if read_numbering(one.heading.text) is not None]
     if not numbers:
-        return number in (0, 1)
+        return number in (0, 1) or read_numbering(following) == number + 1
     return number in (1, (numbers[-1] or 0) + 1)
 
 
