@@ -13,17 +13,19 @@ from starlette.responses import Response, StreamingResponse
 from adhaero.api.demo import DemoProgram
 from adhaero.api.door import Door
 from adhaero.bench.breaking.live_rigs import RigHub
+from adhaero.bench.bringing.staged import Staging
 from adhaero.store.file import ShopFile
 
 
 @dataclass(frozen=True)
 class Context:
-    """The shop file that is open, the rigs connected to this program, and who may come in."""
+    """The shop file that is open, the rigs connected to this program, who may come in, and tables being looked at."""
 
     file: ShopFile
     hub: RigHub
     door: Door
     demo: DemoProgram = field(default_factory=DemoProgram)
+    staging: Staging = field(default_factory=Staging)
 
 
 def get_context(connection: HTTPConnection) -> Context:

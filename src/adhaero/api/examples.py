@@ -18,6 +18,7 @@ _BOARD: Final = {
 _CLAMPS: Final = {"name": "Bar 300", "kind": "screw clamp", "number": "6", "force": "1.2 kN", "force_known": "measured"}
 _RIG: Final = {"name": "Bench press", "url": "/dev/ttyUSB0", "unit": "kgf", "capacity": "500 kgf", "resolution": "0.1"}
 _JUDGEMENT: Final = {"outcome": "broke", "wood_failure": "75", "failure": "wood", "note": "let go from the tip"}
+_SAID: Final = {"roles": [{"key": "Dock!C", "role": "ignore"}], "layouts": [], "answers": [], "sheet": "Dock"}
 _PIECES: Final = {"pieces": [11, 12, 13]}
 
 _VALUES: Final = {
@@ -85,6 +86,8 @@ EXAMPLES: Final = MappingProxyType(
         "StockBoardEdit": {"was": _BOARD, "now": _BOARD | {"moisture": "8"}},
         "StockBoardEntry": _BOARD,
         "SwapEntry": {"other": 12},
+        "TableSaid": _SAID,
+        "TakeEntry": {"said": _SAID, "question": "Which glue did best on the dock?", "broken_on": "2024-05-31"},
         "Tested": _PIECES | {"state": "wet"},
         "TimetableEntry": {"odd_hours": False, "give": "10 %", "break_each": "2 min"},
         "TreatmentEntry": {"treatment_id": 4, "reason": "the wrong bottle"},

@@ -24,6 +24,8 @@ class Fixture(StrEnum):
     RACKING = "racking"
     WITHDRAWAL = "withdrawal"
     PRY = "pry"
+    LOAD = "load"
+    STRESS = "stress"
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,8 @@ class Strength:
     area_mm2 : the glued area that carried it, where the formula uses one.
     strength_mpa : stress at break, MPa; None for a corner, which has a moment.
     moment_nm : moment at break, N·m; None where there is a stress.
-    kind : `shear`, `tension`, `bending`, `moment` or `none` (prying: pass or fail by the broken face).
+    kind : `shear`, `tension`, `bending`, `moment`, `none` (prying: pass or fail by the broken face), or of what was
+        brought in without sizes `load` or `stress`.
     """
 
     load_n: float
@@ -78,6 +81,8 @@ _CHECKS: Final = MappingProxyType(
         "bending": ("Faces under supports and loads are flat and clean",),
         "moment": ("The clamped leg lies flat, free up to the joint", "The arm is marked where the load comes"),
         "none": (),
+        "load": (),
+        "stress": (),
     }
 )
 
@@ -144,8 +149,19 @@ FORMS: Final = MappingProxyType(
             "It is broken open by hand, out of line with face and eyes; wood that tore is a pass.", (),
             lambda _: 0.0,
         ),
+        Fixture.LOAD: FixtureForm(
+            "not said: loads alone", "load", "the load as it is", "How it was loaded is not written down.", (),
+            lambda _: 1.0,
+        ),
+        Fixture.STRESS: FixtureForm(
+            "not said: stresses alone", "stress", "the stress as it was written",
+            "How it was loaded is not written down.", (), lambda _: 1.0,
+        ),
     }
 )  # fmt: skip
+
+# what is brought in may have no more than a number; a plan of one's own says how it is loaded
+UNSAID: Final = (Fixture.LOAD, Fixture.STRESS)
 
 
 def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]) -> Strength:
@@ -178,7 +194,7 @@ def compute_strength(fixture: Fixture, load_n: float, sizes: Mapping[str, float]
     return Strength(
         load_n=load_n,
         area_mm2=form.area(needed) if form.area else None,
-        strength_mpa=None if form.kind in ("moment", "none") else result,
+        strength_mpa=None if form.kind in ("moment", "none", "load") else result,
         moment_nm=result if form.kind == "moment" else None,
         kind=form.kind,
     )
@@ -196,5 +212,7 @@ STRENGTH_WORDS: Final = MappingProxyType(
         "tension": "Tensile strength",
         "moment": "Moment at the joint",
         "none": "Strength",
+        "load": "Load at break",
+        "stress": "Stress at break",
     }
 )

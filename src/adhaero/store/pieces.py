@@ -40,6 +40,8 @@ class Piece:
     clamp_settled_n: float | None
     tested_as: TestedAs
     panel: int | None
+    source_cell: str
+    source_label: str
 
 
 class PieceChange(TypedDict, total=False):
@@ -77,6 +79,11 @@ class NewPiece(TypedDict):
     pair: NotRequired[int | None]
     pilot: NotRequired[bool]
     panel: NotRequired[int | None]
+    sawn_utc: NotRequired[str | None]
+    excluded_reason: NotRequired[str | None]
+    note: NotRequired[str]
+    source_cell: NotRequired[str]
+    source_label: NotRequired[str]
 
 
 @dataclass(frozen=True)
@@ -153,7 +160,8 @@ class Measurement:
 _PIECE = (
     "SELECT id, trial_id, treatment_id, board_id, position, glue_turn, break_turn, label, sawn_utc, batch_id,"
     " prepped_utc, spread_utc, closed_utc, clamped_utc, released_utc, void_reason, excluded_reason, odd_reason,"
-    " odd_utc, note, pair, pilot, deviation, clamp_peak_n, clamp_settled_n, tested_as, panel FROM piece"
+    " odd_utc, note, pair, pilot, deviation, clamp_peak_n, clamp_settled_n, tested_as, panel,"
+    " source_cell, source_label FROM piece"
 )
 _BATCH = (
     "SELECT id, trial_id, number, glue, glue_family, glue_opened_on, glue_lot, glue_kept, shop_temperature_c,"

@@ -23,7 +23,8 @@ class Pull:
     version_id : the rig's card as it was. resolution_n : the smallest step that the load is known to.
     hold_s, hold_typed : how long the last load was on until it broke. pried_with : what opened a pried piece.
     stiffness_n_per_mm … stayed_bent_mm : what its displacement says, as `core.rig.trace.bending`; None without one.
-    dial, dial_typed : N and mm where a person read a dial at loads. stood_s, sagged_n : the longest time at one load.
+    undated : nobody wrote down when it broke. dial, dial_typed : N and mm where a person read a dial at loads.
+    stood_s, sagged_n : the longest time at one load.
     """
 
     id: int
@@ -69,6 +70,7 @@ class Pull:
     sagged_n: float | None
     dial: tuple[tuple[float, float], ...]
     dial_typed: str
+    undated: bool
 
 
 class PullChange(TypedDict, total=False):
@@ -151,6 +153,7 @@ class NewPull(TypedDict):
     stayed_bent_mm: NotRequired[float | None]
     dial: NotRequired[tuple[tuple[float, float], ...]]
     dial_typed: NotRequired[str]
+    undated: NotRequired[bool]
 
 
 @dataclass(frozen=True)
@@ -172,7 +175,7 @@ _PULL = (
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
     " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s, stiffness_n_per_mm,"
-    " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, stood_s, sagged_n, dial, dial_typed"
+    " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, stood_s, sagged_n, dial, dial_typed, undated"
     " FROM pull"
 )
 

@@ -177,7 +177,7 @@ def _tell_pull(result: Pull | None) -> dict[str, object]:
     if result is None:
         return {}
     return {
-        "broken_at": result.started_utc,
+        "broken_at": "" if result.undated else result.started_utc,
         "load_typed": f"{result.load_typed} {result.load_through}".strip(),
         "held_typed": result.held_typed,
         "resolution_N": result.resolution_n,

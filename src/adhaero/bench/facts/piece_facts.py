@@ -113,6 +113,8 @@ class PieceFacts(PlanFacts):
             strength = compute_strength(self.fixture, 1.0, self.sizes_of(piece))
         except EntryError:
             return None
+        if strength.kind == "load":
+            return strength.load_n
         return strength.moment_nm if strength.strength_mpa is None else strength.strength_mpa
 
     def life_of(self, piece: Piece) -> PieceLife:
@@ -141,7 +143,7 @@ class PieceFacts(PlanFacts):
     def age_of(self, piece: Piece) -> float | None:
         """Return how old the joint of a piece was when it was broken, from closing, s; None where one is not known."""
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
-        broken = parse_time(result.started_utc) if result else None
+        broken = parse_time(result.started_utc) if result and not result.undated else None
         return (broken - closed).total_seconds() if closed and broken else None
 
     def planned_exposure_of(self, piece: Piece) -> PlannedExposure | None:

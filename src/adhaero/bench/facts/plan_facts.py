@@ -159,7 +159,7 @@ class PlanFacts(Rows):
     @cached_property
     def response(self) -> str:
         """Return what a break comes to, with its unit: a stress, or a moment for corners."""
-        return "moment_Nm" if FIXTURES[self.fixture].kind == "moment" else "strength_MPa"
+        return {"moment": "moment_Nm", "load": "load_N"}.get(FIXTURES[self.fixture].kind, "strength_MPa")
 
     @cached_property
     def _planned_exposures(self) -> dict[int, PlannedExposure | None]:

@@ -13,6 +13,7 @@ from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
 from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import UNSAID
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.plan.consequences import Consequences
 from adhaero.core.plan.fields import (
@@ -218,7 +219,7 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         amendments=amendments,
         steps=list(facts.steps),
         fixture=_view_fixture(facts.fixture.value, facts),
-        fixtures=[_view_fixture(name, facts) for name in FIXTURES],
+        fixtures=[_view_fixture(name, facts) for name in FIXTURES if name not in UNSAID or name is facts.fixture],
         joints=[JointView(key.value, form.name, form.formula, form.closes) for key, form in JOINTS.items()],
         kinds={factor.value: form.words for factor, form in FACTORS.items()},
         choices=CHOICES,

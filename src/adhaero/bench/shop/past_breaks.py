@@ -110,7 +110,7 @@ def say_tested(breaks: tuple[ShopBreak, ...]) -> dict[str, list[str]]:
         form = FIXTURES[Fixture(fixture)]
         trials = len({one.trial_id for one in mine})
         average = sum(one.strength for one in mine) / len(mine)
-        unit = "N·m" if form.kind == "moment" else "MPa"
+        unit = {"moment": "N·m", "load": "N"}.get(form.kind, "MPa")
         found.setdefault(glue, []).append(
             f"{JOINTS[Joint(joint)].name}, {form.name}: {len(mine)} pieces in {trials} trial"
             f"{'s' if trials > 1 else ''}, average {average:.3g} {unit}"

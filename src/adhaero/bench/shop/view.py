@@ -13,7 +13,7 @@ from adhaero.bench.shop.rigs import RigKindView, RigView, view_rig
 from adhaero.bench.shop.units import UnitsView, read_units
 from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import Fixture
+from adhaero.core.fixture import UNSAID, Fixture
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
@@ -102,7 +102,7 @@ def view_shop(file: ShopFile) -> ShopView:
                 for kind, form in RIG_FORMS.items()
             ],
             clamp_kinds=list(ClampKind),
-            fixtures=offer({fixture: form.name for fixture, form in FIXTURES.items()}),
+            fixtures=offer({fixture: form.name for fixture, form in FIXTURES.items() if fixture not in UNSAID}),
             decimal_marks=offer(MARK_WORDS),
             load_units=list(LoadUnit),
             gauge_units=[unit for unit in GaugeUnit if unit],

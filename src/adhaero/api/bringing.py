@@ -1,0 +1,47 @@
+"""Routes for bringing in what others keep: tables of earlier breaks."""
+
+import asyncio
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from fastapi import Path as FromPath
+from starlette.requests import Request
+from starlette.responses import Response
+
+from adhaero.api.body import Sent
+from adhaero.api.common import Created
+from adhaero.api.context import Shop, as_json
+from adhaero.bench.bringing import look, take
+from adhaero.bench.bringing.look import FoundView, TableSaid
+from adhaero.bench.bringing.take import TakeEntry
+
+router = APIRouter(tags=["bringing"])
+
+_FILE = {"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
+Hash = Annotated[str, FromPath(pattern="^[0-9a-f]{64}$")]
+Name = Annotated[str, Query(max_length=120)]
+Encoding = Annotated[str, Query(max_length=20)]
+
+
+@router.post("/api/tables", response_model=FoundView, openapi_extra=_FILE)
+async def drop_table(shop: Shop, request: Request, name: Name = "table", encoding: Encoding = "") -> Response:
+    """Look at a table; it is held for a while, and nothing of it is in the shop."""
+    content = await request.body()
+
+    def read() -> FoundView:
+        staged = shop.staging.put(name, content, encoding)
+        return look.look_at(shop.staging, staged.sha256, TableSaid())
+
+    return as_json(await asyncio.to_thread(read))
+
+
+@router.post("/api/tables/{sha256}/look", response_model=FoundView)
+def look_at_table(shop: Shop, sha256: Hash, body: Sent[TableSaid]) -> Response:
+    """Look at a table again, with what the person said of it."""
+    return as_json(look.look_at(shop.staging, sha256, body))
+
+
+@router.post("/api/tables/{sha256}/take", status_code=201)
+def take_table(shop: Shop, sha256: Hash, body: Sent[TakeEntry]) -> Created:
+    """Make a trial of a table: all of it or nothing."""
+    return Created(id=take.take_table(shop.file, shop.staging, sha256, body))

@@ -1,0 +1,1 @@
+"""Bringing in what others keep: tables of earlier breaks."""

@@ -1,0 +1,333 @@
+"""A table that was looked at becomes a trial: every piece with its set, board, load, date and torn wood, at once."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time
+from typing import Annotated, Final
+
+from annotated_types import MaxLen
+
+from adhaero.bench.bringing.look import TableSaid, choose_fixture
+from adhaero.bench.bringing.staged import Staging
+from adhaero.bench.facts.entry import Entry, Line, Note, Short
+from adhaero.bench.plan.trials import check_words, put_trial, put_typed
+from adhaero.core.choice import read_choice
+from adhaero.core.errors import DataError, EntryError
+from adhaero.core.fixture import FORMS as FIXTURES
+from adhaero.core.fixture import UNSAID, Fixture
+from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.plan.labels import LONGEST_LABEL, choose_codes, join_codes
+from adhaero.core.plan.treatments import TreatmentKind
+from adhaero.core.pulls import PullOutcome, PullSource, PullState
+from adhaero.core.stats.breaks import Outcome
+from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
+from adhaero.core.tables.checks import Standing, check_arithmetic
+from adhaero.core.tables.documents import give_reading
+from adhaero.core.tables.names import fold
+from adhaero.core.tables.units import UNITS
+from adhaero.store.connecting import Connection
+from adhaero.store.file import ShopFile, to_text
+from adhaero.store.glues import find_glue
+from adhaero.store.pieces import insert_piece, put_measurement
+from adhaero.store.plans import (
+    amend_factor,
+    insert_board,
+    insert_factor,
+    insert_level,
+    insert_treatment,
+    insert_treatment_level,
+    list_factors,
+)
+from adhaero.store.pulls import insert_pull
+from adhaero.store.sources import insert_source
+from adhaero.store.trials import amend_trial, put_trial_field
+
+_LONGEST_NAME: Final = 60
+_MOST_SETS: Final = 200
+_NOON: Final = time(12)
+_OUTCOMES: Final = {
+    Outcome.BROKE: PullOutcome.BROKE, Outcome.STEP: PullOutcome.BROKE, Outcome.HELD: PullOutcome.HELD,
+    Outcome.FELL_APART: PullOutcome.FELL_APART,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CommonSize(Entry):
+    """A size that is the same for all pieces, as typed."""
+
+    name: Short
+    typed: Short
+
+
+@dataclass(frozen=True)
+class TakeEntry(Entry):
+    """How a table becomes a trial.
+
+    Attributes
+    ----------
+    said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
+    empty where nobody knows. fixture : how they were loaded; sizes : that are the same for all, as typed.
+    """
+
+    said: TableSaid
+    question: Note
+    broken_on: Short = ""
+    fixture: Fixture | None = None
+    sizes: Annotated[tuple[CommonSize, ...], MaxLen(20)] = ()
+    species: Line = ""
+
+
+def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) -> int:
+    """Make a trial of a table that was looked at, and return its id; all of it or nothing.
+
+    Raises
+    ------
+    DataError : it holds no piece, a question is open, or there are too many sets. EntryError : a size, a date or the
+    question of the trial cannot be. NotThere : the file is not held any more.
+    """
+    staged = staging.find(sha256)
+    answers, said = entry.said.as_answers(), entry.said.as_corrections()
+    found = bring_in(staged.book, answers, entry.said.sheet, said)
+    _require_ready(found)
+    words = check_words("question", entry.question)
+    slips = tuple(one.words for one in check_arithmetic(found) if one.standing is Standing.DIFFERS)
+    with file.changing("Brought in a table", undoable=False) as connection:
+        trial_id = put_trial(connection, file, words)
+        fixture = read_choice(Fixture, entry.fixture or choose_fixture(found), "fixture")
+        _put_fixture(connection, trial_id, fixture, found, entry)
+        made = _put_sets(connection, trial_id, found.rows)
+        boards = _put_boards(connection, trial_id, found.rows, entry.species.strip())
+        _put_pieces(connection, file, trial_id, found.rows, made, boards, _read_day(file, entry.broken_on))
+        insert_source(
+            connection,
+            trial_id=trial_id,
+            name=staged.name,
+            added_utc=file.now(),
+            sha256=sha256,
+            content=staged.content,
+            reading=give_reading(found, answers, said),
+            slips=slips,
+        )
+        amend_trial(connection, trial_id, frozen_utc=file.now(), pieces_each=max(Counter(made.values()).values()))
+    return trial_id
+
+
+def _require_ready(found: BroughtIn) -> None:
+    if not found.rows:
+        raise DataError("No piece was found in the table.", "A piece is a number or a known word in a cell of loads.",
+                        "Say which columns hold the loads.")  # fmt: skip
+    open_ = [one for one in found.questions if one.about in ("unit", "decimal mark", "piece or mean")]
+    if open_:
+        raise DataError(open_[0].words, "The numbers hang on it.", "Answer it first.", field=open_[0].about)
+    sets = {_key(row) for row in found.rows}
+    if len(sets) > _MOST_SETS:
+        raise DataError(
+            f"The table has {len(sets)} sets.", f"At most {_MOST_SETS} are compared.",
+            "Say that a column is no set: a label or a note.",
+        )  # fmt: skip
+
+
+def _put_fixture(connection: Connection, trial_id: int, fixture: Fixture, found: BroughtIn, entry: TakeEntry) -> None:
+    """Write how pieces were loaded, and the sizes that are the same for all."""
+    put_trial_field(connection, trial_id, "fixture", fixture)
+    if fixture in UNSAID:
+        return
+    in_columns = {f"{name}_mm" for row in found.rows for name, mm in row.sizes_mm.items() if mm is not None}
+    for name in FIXTURES[fixture].sizes:
+        typed = next((one.typed.strip() for one in entry.sizes if one.name == name), "")
+        if typed:
+            put_typed(connection, trial_id, name, typed)
+        elif name not in in_columns and name in QUANTITIES:
+            raise EntryError(
+                f"The {QUANTITIES[name].words} is not known.",
+                "A stress needs it.",
+                "Type it once for all pieces, or bring in the loads alone.",
+                field=name,
+            )
+
+
+def _key(row: Row) -> tuple[str, ...]:
+    return (fold(row.set_name), *(f"{fold(name)}={fold(level)}" for name, level in row.factors.items()))
+
+
+def _is_solid(row: Row) -> bool:
+    return fold(row.set_name).startswith("solid")
+
+
+def _put_sets(connection: Connection, trial_id: int, rows: Sequence[Row]) -> dict[int, int]:
+    """Write what varies with its values, and the sets that there are; return the set of each row."""
+    glue_row = list_factors(connection, trial_id)[0]
+    names = list(dict.fromkeys(["", *(name for row in rows for name in row.factors)]))
+    varied = [name for name in names if len({_level(row, name) for row in rows}) > 1 or name == ""]
+    levels: dict[tuple[str, str], int] = {}
+    codes: dict[int, str] = {}
+    for rank, name in enumerate(varied, 1):
+        values: dict[str, str] = {}
+        for row in rows:
+            if not (_is_solid(row) and name == ""):
+                values.setdefault(fold(_level(row, name)), _level(row, name))
+        on_shelf = name == "" and all(find_glue(connection, value) is not None for value in values.values())
+        kind = Factor.GLUE if on_shelf else Factor.OWN
+        title = "" if on_shelf else (name or "set")
+        if rank == 1:
+            amend_factor(connection, glue_row.id, kind=kind, name=title)
+            factor_id = glue_row.id
+        else:
+            factor_id = insert_factor(connection, trial_id=trial_id, rank=rank, kind=kind, name=title)
+        shown = [_shorten(value) or "none" for value in values.values()]
+        for turn, (value, code) in enumerate(zip(values, choose_codes(shown), strict=True)):
+            glue = find_glue(connection, values[value]) if on_shelf else None
+            level_id = insert_level(
+                connection, factor_id=factor_id, rank=turn + 1, name=shown[turn], code=code,
+                glue_id=glue.id if glue else None,
+            )  # fmt: skip
+            levels[name, value] = level_id
+            codes[level_id] = code
+    return _put_treatments(connection, trial_id, rows, varied, levels, codes)
+
+
+def _level(row: Row, name: str) -> str:
+    return row.set_name if name == "" else row.factors.get(name, "")
+
+
+def _put_treatments(
+    connection: Connection,
+    trial_id: int,
+    rows: Sequence[Row],
+    varied: Sequence[str],
+    levels: Mapping[tuple[str, str], int],
+    codes: Mapping[int, str],
+) -> dict[int, int]:
+    groups: dict[tuple[str, ...], list[int]] = {}
+    for at, row in enumerate(rows):
+        groups.setdefault(tuple(fold(_level(row, name)) for name in varied), []).append(at)
+    made_of = [
+        [] if _is_solid(rows[mine[0]]) else [levels[name, value] for name, value in zip(varied, key, strict=True)]
+        for key, mine in groups.items()
+    ]
+    joined = join_codes([tuple(codes[one] for one in made) or ("SOLID",) for made in made_of])
+    found: dict[int, int] = {}
+    for rank, (mine, made, code) in enumerate(zip(groups.values(), made_of, joined, strict=True), 1):
+        first = rows[mine[0]]
+        parts = [_level(first, name) for name in varied if _level(first, name)]
+        treatment_id = insert_treatment(
+            connection, trial_id=trial_id, rank=rank, name=_shorten(", ".join(parts) or "all"), code=code,
+            pieces=len(mine), pieces_own=True, kind=TreatmentKind.SOLID if _is_solid(first) else TreatmentKind.MADE,
+        )  # fmt: skip
+        for level_id in made:
+            insert_treatment_level(connection, treatment_id=treatment_id, level_id=level_id)
+        found |= dict.fromkeys(mine, treatment_id)
+    return found
+
+
+def _shorten(text: str) -> str:
+    return text if len(text) <= _LONGEST_NAME else text[: _LONGEST_NAME - 1].rstrip() + "…"
+
+
+def _put_boards(connection: Connection, trial_id: int, rows: Sequence[Row], species: str) -> dict[str, int]:
+    counts = Counter(fold(row.piece.board) for row in rows)
+    shown = {fold(row.piece.board): row.piece.board for row in rows}
+    return {
+        board: insert_board(
+            connection, trial_id=trial_id, rank=rank, name=_shorten(shown[board]) or "board not said",
+            species=species[:_LONGEST_NAME], holds=max(1, min(count, 1000)),
+        )
+        for rank, (board, count) in enumerate(counts.items(), 1)
+    }  # fmt: skip
+
+
+def _put_pieces(
+    connection: Connection,
+    file: ShopFile,
+    trial_id: int,
+    rows: Sequence[Row],
+    made: Mapping[int, int],
+    boards: Mapping[str, int],
+    day: datetime | None,
+) -> None:
+    labels = _choose_labels(rows, made)
+    for at, (row, label) in enumerate(zip(rows, labels, strict=True)):
+        piece_id = insert_piece(
+            connection,
+            trial_id=trial_id,
+            treatment_id=made[at],
+            board_id=boards[fold(row.piece.board)],
+            position=at + 1,
+            glue_turn=at,
+            break_turn=at,
+            label=label,
+            sawn_utc=file.now(),
+            excluded_reason=row.excluded or None,
+            note=row.note[:300],
+            source_cell=row.cell,
+            source_label=row.label,
+        )
+        for name, mm in row.sizes_mm.items():
+            if mm is not None and f"{name}_mm" in QUANTITIES:
+                put_measurement(connection, piece_id, f"{name}_mm", mm, f"{mm:.4g} mm")
+        _put_break(connection, file, piece_id, row, day)
+
+
+def _put_break(connection: Connection, file: ShopFile, piece_id: int, row: Row, day: datetime | None) -> None:
+    """Write the break of a piece; a piece whose outcome or load nobody said has none."""
+    if row.outcome is None or (row.value is None and row.outcome is not Outcome.FELL_APART):
+        return
+    unit = UNITS.get(row.unit or "")
+    per_unit = unit.si if unit is not None else 1.0
+    broken = _at_noon(row.broken_on) if row.broken_on is not None else day
+    at = to_text(broken) if broken is not None else file.now()
+    typed = "" if row.value is None else f"{row.value:.10g} {row.unit or ''}".strip()
+    held_n = None if row.held is None else row.held * per_unit
+    insert_pull(
+        connection,
+        piece_id=piece_id,
+        attempt=1,
+        source=PullSource.HAND,
+        state=PullState.KEPT,
+        started_utc=at,
+        ended_utc=at,
+        undated=broken is None,
+        outcome=_OUTCOMES[row.outcome],
+        load_n=None if row.value is None else row.value * per_unit,
+        load_typed=typed,
+        held_n=held_n,
+        held_typed="" if row.held is None else f"{row.held:.10g} {row.unit or ''}".strip(),
+        wood_failure_pct=row.torn_pct if row.torn_pct is None or 0 <= row.torn_pct <= 100 else None,
+        note=row.note[:300],
+    )
+
+
+def _at_noon(day: date) -> datetime:
+    return datetime.combine(day, _NOON, UTC)
+
+
+def _read_day(file: ShopFile, typed: str) -> datetime | None:
+    """Return when pieces without a date broke; None where nobody knows. Raises `EntryError`."""
+    if not typed.strip():
+        return None
+    try:
+        day = date.fromisoformat(typed.strip())
+    except ValueError:
+        raise EntryError(f"“{typed}” is no date.", "Expected e.g. 2024-05-31.", field="broken_on") from None
+    if _at_noon(day).date() > file.clock().date():
+        raise EntryError(f"{typed} is still to come.", "They are broken already.", field="broken_on")
+    return min(_at_noon(day), file.clock())
+
+
+def _choose_labels(rows: Sequence[Row], made: Mapping[int, int]) -> list[str]:
+    """Return a label for each piece that stands once in the trial: as written, else with the turn of its set."""
+    written = [row.label.strip()[:LONGEST_LABEL] for row in rows]
+    counts = Counter(fold(label) for label in written)
+    turns = {treatment: turn for turn, treatment in enumerate(dict.fromkeys(made.values()), 1)}
+    taken: set[str] = set()
+    found = []
+    for at, label in enumerate(written):
+        wanted = label if label and counts[fold(label)] == 1 else f"{turns[made[at]]}-{label or at + 1}"[:LONGEST_LABEL]
+        number = 2
+        while fold(wanted) in taken:
+            wanted = f"{turns[made[at]]}-{label[:10] or at + 1}-{number}"[:LONGEST_LABEL]
+            number += 1
+        taken.add(fold(wanted))
+        found.append(wanted)
+    return found
