@@ -2552,6 +2552,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Table
+         * @description Look at a table; it is held for a while, and nothing of it is in the shop.
+         */
+        post: operations["drop_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{sha256}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Table
+         * @description Look at a table again, with what the person said of it.
+         */
+        post: operations["look_at_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{sha256}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Table
+         * @description Make a trial of a table: all of it or nothing.
+         */
+        post: operations["take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/timetable": {
         parameters: {
             query?: never;
@@ -3362,6 +3422,31 @@ export interface components {
             words: string;
         };
         /**
+         * CellView
+         * @description One cell as it is drawn: what stands there, and what became of it.
+         *
+         *     Attributes
+         *     ----------
+         *     became : `piece`, `set`, `label`, `computed`, `heading`, `title`, `more` (goes with a piece) or empty.
+         *     wrong : what its arithmetic gets wrong; empty where it is right, or computes nothing.
+         */
+        CellView: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: number;
+            /** Text */
+            text: string;
+            /** Became */
+            became: string;
+            /** Wrong */
+            wrong: string;
+            /** Asked */
+            asked: boolean;
+            /** Fill */
+            fill: string;
+        };
+        /**
          * CheckDue
          * @description The check weight of a rig on a day of breaking: its weight as typed, whether it is due, and the last one said.
          */
@@ -3522,6 +3607,20 @@ export interface components {
             entry: components["schemas"]["ClampsEntry"];
         };
         /**
+         * ColumnView
+         * @description A column of a table, by its letter: its heading and its role.
+         */
+        ColumnView: {
+            /** Letter */
+            letter: string;
+            /** Key */
+            key: string;
+            /** Heading */
+            heading: string;
+            /** Role */
+            role: string;
+        };
+        /**
          * Command
          * @description One line for the practice rig's operator side.
          * @example {
@@ -3531,6 +3630,16 @@ export interface components {
         Command: {
             /** Command */
             command: string;
+        };
+        /**
+         * CommonSize
+         * @description A size that is the same for all pieces, as typed.
+         */
+        CommonSize: {
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
         };
         /**
          * CompareView
@@ -4365,7 +4474,7 @@ export interface components {
          * @description How the rig loads a piece.
          * @enum {string}
          */
-        Fixture: "block-shear" | "lap-tension" | "butt-tension" | "cross-lap" | "bend-3" | "bend-4" | "cantilever" | "racking" | "withdrawal" | "pry";
+        Fixture: "block-shear" | "lap-tension" | "butt-tension" | "cross-lap" | "bend-3" | "bend-4" | "cantilever" | "racking" | "withdrawal" | "pry" | "load" | "stress";
         /**
          * FixtureView
          * @description A fixture in words.
@@ -4453,6 +4562,54 @@ export interface components {
             label: string;
         };
         /**
+         * FoundView
+         * @description A dropped table, looked at.
+         *
+         *     Attributes
+         *     ----------
+         *     pieces, sets, undated : what comes of it. fixture : what suits it; sizes : that its columns give, by name.
+         *     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right.
+         */
+        FoundView: {
+            /** Sha256 */
+            sha256: string;
+            /** Name */
+            name: string;
+            /** Sheets */
+            sheets: components["schemas"]["SheetView"][];
+            /** Sheet Names */
+            sheet_names: string[];
+            /** Tables */
+            tables: components["schemas"]["TableView"][];
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Pieces */
+            pieces: number;
+            /** Sets */
+            sets: components["schemas"]["SetCount"][];
+            /** Undated */
+            undated: number;
+            /** First Date */
+            first_date: string;
+            /** Last Date */
+            last_date: string;
+            /** Quantity */
+            quantity: string;
+            /** Units */
+            units: string[];
+            fixture: components["schemas"]["Fixture"];
+            /** Sizes */
+            sizes: string[];
+            /** Refused */
+            refused: string[];
+            /** Slips */
+            slips: string[];
+            /** Agrees */
+            agrees: number;
+            /** Decimal Mark */
+            decimal_mark: string;
+        };
+        /**
          * Gauge
          * @description The gauge of a jack: its unit, where its scale ends, its divisions, and the load of one unit, N.
          */
@@ -4471,6 +4628,18 @@ export interface components {
          * @enum {string}
          */
         GaugeUnit: "" | "bar" | "psi" | "MPa" | "kPa";
+        /**
+         * Given
+         * @description An answer to a question.
+         */
+        Given: {
+            /** About */
+            about: string;
+            /** Subject */
+            subject: string;
+            /** Choice */
+            choice: string;
+        };
         /**
          * GlueEntry
          * @description A glue as typed.
@@ -4882,6 +5051,12 @@ export interface components {
             /** At Utc */
             at_utc: string;
         };
+        /**
+         * Layout
+         * @description How a table is laid out.
+         * @enum {string}
+         */
+        Layout: "tall" | "wide" | "columns" | "matrix" | "none";
         /**
          * LeaveOut
          * @description Sets to leave out of the plan, or to take in again.
@@ -5796,6 +5971,11 @@ export interface components {
         /**
          * PracticePiece
          * @description Which piece goes into which practice rig, and how it is to break there.
+         * @example {
+         *       "piece": 11,
+         *       "rig": 1,
+         *       "mode": "slip"
+         *     }
          */
         PracticePiece: {
             /** Piece */
@@ -6015,6 +6195,27 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Question
+         * @description What a file does not say and a person must.
+         *
+         *     Attributes
+         *     ----------
+         *     about, subject : what it is about, and of what; the subject is empty for the whole file.
+         *     cells : where it matters. choices : what it may be, the likeliest first; empty for a number.
+         */
+        Question: {
+            /** About */
+            about: string;
+            /** Subject */
+            subject: string;
+            /** Cells */
+            cells: string;
+            /** Choices */
+            choices: string[];
+            /** Words */
+            words: string;
         };
         /**
          * RackBoard
@@ -6442,6 +6643,16 @@ export interface components {
          */
         Rings: "flat" | "rift" | "quarter";
         /**
+         * RoleSaid
+         * @description What a column, a row or a cell holds, or how a table is laid out: `Dock!C` is `load`.
+         */
+        RoleSaid: {
+            /** Key */
+            key: string;
+            /** Role */
+            role: string;
+        };
+        /**
          * RunPiece
          * @description One piece of the run.
          *
@@ -6565,6 +6776,16 @@ export interface components {
             sawn: boolean;
         };
         /**
+         * SetCount
+         * @description A set with the number of its pieces.
+         */
+        SetCount: {
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
          * SetTrace
          * @description One pull among those of its set.
          */
@@ -6617,6 +6838,22 @@ export interface components {
          * @enum {string}
          */
         Shape: "cure" | "gap" | "straight";
+        /**
+         * SheetView
+         * @description A sheet as it stands; `hidden_rows` more are not drawn.
+         */
+        SheetView: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** More Rows */
+            more_rows: number;
+            /** Cells */
+            cells: components["schemas"]["CellView"][];
+        };
         /**
          * ShopBoards
          * @description Boards of the shop to saw for a trial.
@@ -6988,6 +7225,103 @@ export interface components {
         SwapEntry: {
             /** Other */
             other: number;
+        };
+        /**
+         * TableSaid
+         * @description What a person said of a table: roles of columns, rows and cells, layouts, answers, the one sheet that is read.
+         * @example {
+         *       "roles": [
+         *         {
+         *           "key": "Dock!C",
+         *           "role": "ignore"
+         *         }
+         *       ],
+         *       "layouts": [],
+         *       "answers": [],
+         *       "sheet": "Dock"
+         *     }
+         */
+        TableSaid: {
+            /**
+             * Roles
+             * @default []
+             */
+            roles: components["schemas"]["RoleSaid"][];
+            /**
+             * Layouts
+             * @default []
+             */
+            layouts: components["schemas"]["RoleSaid"][];
+            /**
+             * Answers
+             * @default []
+             */
+            answers: components["schemas"]["Given"][];
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+        };
+        /**
+         * TableView
+         * @description One table that was found: where, how it is laid out, and what is understood of it.
+         */
+        TableView: {
+            /** Sheet */
+            sheet: string;
+            /** Header */
+            header: string;
+            layout: components["schemas"]["Layout"];
+            /** Sentences */
+            sentences: string[];
+            /** Columns */
+            columns: components["schemas"]["ColumnView"][];
+        };
+        /**
+         * TakeEntry
+         * @description How a table becomes a trial.
+         *
+         *     Attributes
+         *     ----------
+         *     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
+         *     empty where nobody knows. fixture : how they were loaded; sizes : that are the same for all, as typed.
+         * @example {
+         *       "said": {
+         *         "roles": [
+         *           {
+         *             "key": "Dock!C",
+         *             "role": "ignore"
+         *           }
+         *         ],
+         *         "layouts": [],
+         *         "answers": [],
+         *         "sheet": "Dock"
+         *       },
+         *       "question": "Which glue did best on the dock?",
+         *       "broken_on": "2024-05-31"
+         *     }
+         */
+        TakeEntry: {
+            said: components["schemas"]["TableSaid"];
+            /** Question */
+            question: string;
+            /**
+             * Broken On
+             * @default
+             */
+            broken_on: string;
+            fixture?: components["schemas"]["Fixture"] | null;
+            /**
+             * Sizes
+             * @default []
+             */
+            sizes: components["schemas"]["CommonSize"][];
+            /**
+             * Species
+             * @default
+             */
+            species: string;
         };
         /**
          * TaskKind
@@ -12247,6 +12581,112 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_table: {
+        parameters: {
+            query?: {
+                name?: string;
+                encoding?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableSaid"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

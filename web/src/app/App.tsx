@@ -13,6 +13,7 @@ import { ShopContext } from "./shopContext";
 import { TrialShell } from "./TrialShell";
 import { useAlarms } from "./useAlarms";
 
+const BringInPage = lazy(() => import("../bringing/BringInPage").then((m) => ({ default: m.BringInPage })));
 const TimetablePage = lazy(() =>
   import("../timetable/TimetablePage").then((m) => ({ default: m.TimetablePage })),
 );
@@ -41,6 +42,7 @@ export function App() {
             <Route path="compare" element={<ComparePage />} />
             <Route path="history" element={<HistoryPage />} />
           </Route>
+          <Route path="/bring-in" element={<BringInPage />} />
           <Route path="/scan" element={<Scan />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

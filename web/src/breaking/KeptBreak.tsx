@@ -25,7 +25,7 @@ export function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRe
   return (
     <section className="mt-3">
       <p className="text-xl">
-        {pull.outcome_words} <strong>{show(pull.load_n, force)}</strong>
+        {pull.outcome_words} {rack.strength_kind !== "stress" && <strong>{show(pull.load_n, force)}</strong>}
         {pull.load_typed
           ? ` (typed: ${pull.load_typed}${pull.load_through ? ` ${pull.load_through}` : ""})`
           : ""}

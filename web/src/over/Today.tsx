@@ -101,6 +101,13 @@ function EmptyShop({ demo }: { demo: boolean }) {
         arithmetic, keeps the times and says what the breaks show, and what they do not.
       </p>
       <StartTrial big />
+      <p>
+        Or begin with what you have:{" "}
+        <Link className="link" to="/bring-in">
+          bring in a table of earlier breaks
+        </Link>
+        , a spreadsheet as it is.
+      </p>
       {!demo && (
         <div className="border-t rule pt-6">
           <p>Or look at a finished trial first: paddle shafts, three glues, 46 breaks.</p>
@@ -153,6 +160,11 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
         ))}
       </ul>
       <StartTrial />
+      <p className="mt-3">
+        <Link className="link" to="/bring-in">
+          Bring in a table of earlier breaks
+        </Link>
+      </p>
       <Trouble problem={act.problem} />
       {today.removed.length > 0 && (
         <div className="mt-6">

@@ -245,7 +245,7 @@ def _view_sheet(sheet: Sheet, found: BroughtIn, checks: list[Check]) -> SheetVie
 
 def _show(cell: Cell) -> str:
     if cell.number is not None:
-        return f"{100 * cell.number:.6g} %" if cell.percent else f"{cell.number:.8g}"
+        return f"{100 * cell.number:.4g} %" if cell.percent else f"{cell.number:.6g}"
     if isinstance(cell.value, date):
         return cell.value.isoformat()
     return cell.text

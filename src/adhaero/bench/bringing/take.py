@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from typing import Annotated, Final
@@ -96,9 +97,13 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
         trial_id = put_trial(connection, file, words)
         fixture = read_choice(Fixture, entry.fixture or choose_fixture(found), "fixture")
         _put_fixture(connection, trial_id, fixture, found, entry)
-        made = _put_sets(connection, trial_id, found.rows)
+        made, codes = _put_sets(connection, trial_id, found.rows)
         boards = _put_boards(connection, trial_id, found.rows, entry.species.strip())
-        _put_pieces(connection, file, trial_id, found.rows, made, boards, _read_day(file, entry.broken_on))
+        tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}
+        labels = _choose_labels(found.rows, [codes[made[at]] for at in range(len(found.rows))], tries)
+        _put_pieces(
+            connection, file, trial_id, found.rows, made, boards, labels, tries, _read_day(file, entry.broken_on)
+        )
         insert_source(
             connection,
             trial_id=trial_id,
@@ -155,8 +160,8 @@ def _is_solid(row: Row) -> bool:
     return fold(row.set_name).startswith("solid")
 
 
-def _put_sets(connection: Connection, trial_id: int, rows: Sequence[Row]) -> dict[int, int]:
-    """Write what varies with its values, and the sets that there are; return the set of each row."""
+def _put_sets(connection: Connection, trial_id: int, rows: Sequence[Row]) -> tuple[dict[int, int], dict[int, str]]:
+    """Write what varies with its values, and the sets that there are; return the set of each row, and their codes."""
     glue_row = list_factors(connection, trial_id)[0]
     names = list(dict.fromkeys(["", *(name for row in rows for name in row.factors)]))
     varied = [name for name in names if len({_level(row, name) for row in rows}) > 1 or name == ""]
@@ -198,7 +203,7 @@ def _put_treatments(
     varied: Sequence[str],
     levels: Mapping[tuple[str, str], int],
     codes: Mapping[int, str],
-) -> dict[int, int]:
+) -> tuple[dict[int, int], dict[int, str]]:
     groups: dict[tuple[str, ...], list[int]] = {}
     for at, row in enumerate(rows):
         groups.setdefault(tuple(fold(_level(row, name)) for name in varied), []).append(at)
@@ -208,6 +213,7 @@ def _put_treatments(
     ]
     joined = join_codes([tuple(codes[one] for one in made) or ("SOLID",) for made in made_of])
     found: dict[int, int] = {}
+    code_of: dict[int, str] = {}
     for rank, (mine, made, code) in enumerate(zip(groups.values(), made_of, joined, strict=True), 1):
         first = rows[mine[0]]
         parts = [_level(first, name) for name in varied if _level(first, name)]
@@ -218,7 +224,8 @@ def _put_treatments(
         for level_id in made:
             insert_treatment_level(connection, treatment_id=treatment_id, level_id=level_id)
         found |= dict.fromkeys(mine, treatment_id)
-    return found
+        code_of[treatment_id] = code
+    return found, code_of
 
 
 def _shorten(text: str) -> str:
@@ -244,10 +251,25 @@ def _put_pieces(
     rows: Sequence[Row],
     made: Mapping[int, int],
     boards: Mapping[str, int],
+    labels: Sequence[str],
+    tries: AbstractSet[str],
     day: datetime | None,
 ) -> None:
-    labels = _choose_labels(rows, made)
+    """Write the pieces with their breaks.
+
+    Parameters
+    ----------
+    tries : labels that stand for one piece loaded again where they stand twice in a set: the last try counts.
+    """
+    first_of: dict[tuple[int, str], tuple[int, int]] = {}
+    last_of = {(made[at], fold(row.label)): at for at, row in enumerate(rows)}
     for at, (row, label) in enumerate(zip(rows, labels, strict=True)):
+        key = (made[at], fold(row.label))
+        if fold(row.label) in tries and key in first_of:
+            piece_id, attempt = first_of[key]
+            first_of[key] = (piece_id, attempt + 1)
+            _put_break(connection, file, piece_id, row, day, attempt + 1, kept=last_of[key] == at)
+            continue
         piece_id = insert_piece(
             connection,
             trial_id=trial_id,
@@ -266,10 +288,14 @@ def _put_pieces(
         for name, mm in row.sizes_mm.items():
             if mm is not None and f"{name}_mm" in QUANTITIES:
                 put_measurement(connection, piece_id, f"{name}_mm", mm, f"{mm:.4g} mm")
-        _put_break(connection, file, piece_id, row, day)
+        first_of[key] = (piece_id, 1)
+        kept = fold(row.label) not in tries or last_of[key] == at
+        _put_break(connection, file, piece_id, row, day, 1, kept=kept)
 
 
-def _put_break(connection: Connection, file: ShopFile, piece_id: int, row: Row, day: datetime | None) -> None:
+def _put_break(
+    connection: Connection, file: ShopFile, piece_id: int, row: Row, day: datetime | None, attempt: int, *, kept: bool
+) -> None:
     """Write the break of a piece; a piece whose outcome or load nobody said has none."""
     if row.outcome is None or (row.value is None and row.outcome is not Outcome.FELL_APART):
         return
@@ -282,9 +308,9 @@ def _put_break(connection: Connection, file: ShopFile, piece_id: int, row: Row, 
     insert_pull(
         connection,
         piece_id=piece_id,
-        attempt=1,
+        attempt=attempt,
         source=PullSource.HAND,
-        state=PullState.KEPT,
+        state=PullState.KEPT if kept else PullState.RETRIED,
         started_utc=at,
         ended_utc=at,
         undated=broken is None,
@@ -315,18 +341,18 @@ def _read_day(file: ShopFile, typed: str) -> datetime | None:
     return min(_at_noon(day), file.clock())
 
 
-def _choose_labels(rows: Sequence[Row], made: Mapping[int, int]) -> list[str]:
-    """Return a label for each piece that stands once in the trial: as written, else with the turn of its set."""
+def _choose_labels(rows: Sequence[Row], codes: Sequence[str], tries: AbstractSet[str]) -> list[str]:
+    """Return a label for each piece that stands once in the trial: as written, else with the code of its set."""
     written = [row.label.strip()[:LONGEST_LABEL] for row in rows]
     counts = Counter(fold(label) for label in written)
-    turns = {treatment: turn for turn, treatment in enumerate(dict.fromkeys(made.values()), 1)}
     taken: set[str] = set()
     found = []
     for at, label in enumerate(written):
-        wanted = label if label and counts[fold(label)] == 1 else f"{turns[made[at]]}-{label or at + 1}"[:LONGEST_LABEL]
+        once = counts[fold(label)] == 1 or (fold(label) in tries and fold(label) not in taken)
+        wanted = label if label and once else f"{codes[at][:8]}-{label or at + 1}"[:LONGEST_LABEL]
         number = 2
         while fold(wanted) in taken:
-            wanted = f"{turns[made[at]]}-{label[:10] or at + 1}-{number}"[:LONGEST_LABEL]
+            wanted = f"{codes[at][:6]}-{label[:8] or at + 1}-{number}"[:LONGEST_LABEL]
             number += 1
         taken.add(fold(wanted))
         found.append(wanted)

@@ -44,6 +44,7 @@ from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.plans import Treatment
+from adhaero.store.sources import SourceFile, list_sources
 from adhaero.store.trials import Amendment, list_amendments
 
 
@@ -172,6 +173,7 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         glues = read_supplies(connection).glues
         units = read_units(connection)
+        sources = list_sources(connection, trial_id)
     view = _compare(facts, choice, units)
     slips = list_slips(
         facts,
@@ -182,9 +184,22 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
     return replace(
         view,
         amended=[_say_amendment(one) for one in amendments],
-        mind=[*view.mind, *slips],
+        mind=[*view.mind, *slips, *(words for one in sources for words in _say_source(one))],
         reference=next((one for one in earlier if one.id == facts.trial.reference_id), None),
     )
+
+
+def _say_source(one: SourceFile) -> list[str]:
+    """Return what is to be known of a file that pieces were brought in from."""
+    said = [
+        f"Brought in from {one.name} on {one.added_utc[:10]}: how the pieces were made is known only as far as it says."
+    ]
+    if one.slips:
+        said.append(
+            f"{one.name} shows {len(one.slips)} numbers of its own that its pieces do not give; these are computed "
+            f"from the pieces: {list_some(one.slips, ' ')}"
+        )
+    return said
 
 
 def _say_amendment(one: Amendment) -> str:
@@ -251,7 +266,7 @@ def _list_responses(facts: PieceFacts) -> list[ResponseOption]:
     return [
         ResponseOption(one, form.words or STRENGTH_WORDS[FIXTURES[facts.fixture].kind])
         for one, form in RESPONSES.items()
-        if moved or not form.moved
+        if (moved or not form.moved) and not (one is Response.LOAD and FIXTURES[facts.fixture].kind == "load")
     ]
 
 

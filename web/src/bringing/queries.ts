@@ -1,0 +1,20 @@
+// What bringing in a table asks: drop it, look again with what was said of it, make a trial of it.
+import { api, asFile, ask, type Schemas } from "../api/client";
+
+export type Found = Schemas["FoundView"];
+export type Said = Schemas["TableSaid"];
+
+export const NOTHING_SAID: Said = { roles: [], layouts: [], answers: [], sheet: "" };
+
+export const dropTable = (file: File, encoding: string) =>
+  ask(
+    api.POST("/api/tables", { params: { query: { name: file.name, encoding } }, ...asFile(file) }),
+  ) as Promise<Found>;
+
+const path = (sha256: string) => ({ params: { path: { sha256 } } });
+
+export const lookAgain = (sha256: string, said: Said) =>
+  ask(api.POST("/api/tables/{sha256}/look", { ...path(sha256), body: said })) as Promise<Found>;
+
+export const takeTable = (sha256: string, body: Schemas["TakeEntry"]) =>
+  ask(api.POST("/api/tables/{sha256}/take", { ...path(sha256), body }));
