@@ -9,10 +9,11 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created
+from adhaero.api.common import Created, Said, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.bringing import look, take
+from adhaero.bench.bringing import look, newer, take
 from adhaero.bench.bringing.look import FoundView, TableSaid
+from adhaero.bench.bringing.newer import NewerEntry, NewerView
 from adhaero.bench.bringing.take import TakeEntry
 
 router = APIRouter(tags=["bringing"])
@@ -45,3 +46,16 @@ def look_at_table(shop: Shop, sha256: Hash, body: Sent[TableSaid]) -> Response:
 def take_table(shop: Shop, sha256: Hash, body: Sent[TakeEntry]) -> Created:
     """Make a trial of a table: all of it or nothing."""
     return Created(id=take.take_table(shop.file, shop.staging, sha256, body))
+
+
+@router.post("/api/trials/{trial_id}/tables/{sha256}/changes")
+def view_newer(shop: Shop, trial_id: TrialId, sha256: Hash, body: Sent[TableSaid]) -> NewerView:
+    """Hold a table against the one that a trial was brought in from."""
+    return newer.view_newer(shop.file, shop.staging, trial_id, sha256, body)
+
+
+@router.post("/api/trials/{trial_id}/tables/{sha256}/take")
+def take_newer(shop: Shop, trial_id: TrialId, sha256: Hash, body: Sent[NewerEntry]) -> Said:
+    """Take over what was ticked of a newer table, as traced changes."""
+    taken = newer.take_newer(shop.file, shop.staging, trial_id, sha256, body)
+    return Said(what=f"Took over {taken} changes")

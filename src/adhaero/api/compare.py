@@ -13,6 +13,8 @@ from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import Conclusion, Wishes
+from adhaero.bench.compare.report import export_report
+from adhaero.bench.compare.workbook import export_workbook
 from adhaero.bench.facts.entry import Why
 
 router = APIRouter(tags=["compare"])
@@ -72,6 +74,27 @@ def get_command(
     """Return the command that analyses the file as the screen does."""
     tidy = export_breaks(shop.file, trial_id, asked)
     return {"command": tidy.command, "factors_command": tidy.factors_command, "file": tidy.name}
+
+
+_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+@router.get(
+    "/api/trials/{trial_id}/workbook.xlsx", response_class=Response, responses={200: {"content": {_WORKBOOK: {}}}}
+)
+def download_workbook(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Download pieces, sets and pairs as a workbook."""
+    headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}.xlsx"'}
+    return Response(export_workbook(shop.file, trial_id, asked), media_type=_WORKBOOK, headers=headers)
+
+
+@router.get(
+    "/api/trials/{trial_id}/report.html", response_class=Response, responses={200: {"content": {"text/html": {}}}}
+)
+def download_report(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Download the report: one page with everything inside."""
+    headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}-report.html"'}
+    return Response(export_report(shop.file, trial_id, asked), media_type="text/html; charset=utf-8", headers=headers)
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/exclude", status_code=204)

@@ -59,6 +59,7 @@ class PieceChange(TypedDict, total=False):
     odd_utc: str | None
     prepped_utc: str | None
     spread_utc: str | None
+    source_cell: str
     clamped_utc: str | None
     deviation: str
     clamp_peak_n: float | None

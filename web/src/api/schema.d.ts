@@ -2512,6 +2512,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/workbook.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Workbook
+         * @description Download pieces, sets and pairs as a workbook.
+         */
+        get: operations["download_workbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/report.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Report
+         * @description Download the report: one page with everything inside.
+         */
+        get: operations["download_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pieces/{piece_id}/exclude": {
         parameters: {
             query?: never;
@@ -2606,6 +2646,46 @@ export interface paths {
          * @description Make a trial of a table: all of it or nothing.
          */
         post: operations["take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/tables/{sha256}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * View Newer
+         * @description Hold a table against the one that a trial was brought in from.
+         */
+        post: operations["view_newer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/tables/{sha256}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Newer
+         * @description Take over what was ticked of a newer table, as traced changes.
+         */
+        post: operations["take_newer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3445,6 +3525,27 @@ export interface components {
             asked: boolean;
             /** Fill */
             fill: string;
+        };
+        /**
+         * ChangeKind
+         * @description What became of a piece.
+         * @enum {string}
+         */
+        ChangeKind: "changed" | "new" | "gone";
+        /**
+         * ChangeView
+         * @description One piece that is not as it was in the file that the trial came from.
+         *
+         *     Attributes
+         *     ----------
+         *     key : what it is picked by. words : which piece, from what to what.
+         */
+        ChangeView: {
+            /** Key */
+            key: string;
+            kind: components["schemas"]["ChangeKind"];
+            /** Words */
+            words: string;
         };
         /**
          * CheckDue
@@ -5390,6 +5491,43 @@ export interface components {
          * @enum {string}
          */
         Mode: "snap" | "steps" | "creep" | "slip" | "weights";
+        /**
+         * NewerEntry
+         * @description What of a newer file is taken over: the keys of its changes.
+         * @example {
+         *       "said": {
+         *         "roles": [
+         *           {
+         *             "key": "Dock!C",
+         *             "role": "ignore"
+         *           }
+         *         ],
+         *         "layouts": [],
+         *         "answers": [],
+         *         "sheet": "Dock"
+         *       },
+         *       "picks": [
+         *         "changed Dock!C5"
+         *       ]
+         *     }
+         */
+        NewerEntry: {
+            said: components["schemas"]["TableSaid"];
+            /** Picks */
+            picks: string[];
+        };
+        /**
+         * NewerView
+         * @description What a newer file changes, and the file that it is held against.
+         */
+        NewerView: {
+            /** Older */
+            older: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** Same */
+            same: number;
+        };
         /**
          * NextEvent
          * @description Something that comes by itself.
@@ -12529,6 +12667,78 @@ export interface operations {
             };
         };
     };
+    download_workbook: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_report: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": unknown;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     exclude_piece: {
         parameters: {
             query?: never;
@@ -12686,6 +12896,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    view_newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableSaid"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewerView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_newer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewerEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
                 };
             };
             /** @description A problem (RFC 9457) */

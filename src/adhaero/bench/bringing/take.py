@@ -47,7 +47,7 @@ from adhaero.store.trials import amend_trial, put_trial_field
 _LONGEST_NAME: Final = 60
 _MOST_SETS: Final = 200
 _NOON: Final = time(12)
-_OUTCOMES: Final = {
+OUTCOMES: Final = {
     Outcome.BROKE: PullOutcome.BROKE, Outcome.STEP: PullOutcome.BROKE, Outcome.HELD: PullOutcome.HELD,
     Outcome.FELL_APART: PullOutcome.FELL_APART,
 }  # fmt: skip
@@ -111,7 +111,7 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
             added_utc=file.now(),
             sha256=sha256,
             content=staged.content,
-            reading=give_reading(found, answers, said),
+            reading={**give_reading(found, answers, said), "sheet": entry.said.sheet},
             slips=slips,
         )
         amend_trial(connection, trial_id, frozen_utc=file.now(), pieces_each=max(Counter(made.values()).values()))
@@ -268,32 +268,47 @@ def _put_pieces(
         if fold(row.label) in tries and key in first_of:
             piece_id, attempt = first_of[key]
             first_of[key] = (piece_id, attempt + 1)
-            _put_break(connection, file, piece_id, row, day, attempt + 1, kept=last_of[key] == at)
+            put_break(connection, file, piece_id, row, day, attempt + 1, kept=last_of[key] == at)
             continue
-        piece_id = insert_piece(
-            connection,
-            trial_id=trial_id,
-            treatment_id=made[at],
-            board_id=boards[fold(row.piece.board)],
-            position=at + 1,
-            glue_turn=at,
-            break_turn=at,
-            label=label,
-            sawn_utc=file.now(),
-            excluded_reason=row.excluded or None,
-            note=row.note[:300],
-            source_cell=row.cell,
-            source_label=row.label,
-        )
-        for name, mm in row.sizes_mm.items():
-            if mm is not None and f"{name}_mm" in QUANTITIES:
-                put_measurement(connection, piece_id, f"{name}_mm", mm, f"{mm:.4g} mm")
+        piece_id = put_piece(connection, file, trial_id, row, made[at], boards[fold(row.piece.board)], label, at)
         first_of[key] = (piece_id, 1)
         kept = fold(row.label) not in tries or last_of[key] == at
-        _put_break(connection, file, piece_id, row, day, 1, kept=kept)
+        put_break(connection, file, piece_id, row, day, 1, kept=kept)
 
 
-def _put_break(
+def put_piece(
+    connection: Connection,
+    file: ShopFile,
+    trial_id: int,
+    row: Row,
+    treatment_id: int,
+    board_id: int,
+    label: str,
+    turn: int,
+) -> int:
+    """Write a piece with its sizes and where it stands in its file, and return its id; call inside a transaction."""
+    piece_id = insert_piece(
+        connection,
+        trial_id=trial_id,
+        treatment_id=treatment_id,
+        board_id=board_id,
+        position=turn + 1,
+        glue_turn=turn,
+        break_turn=turn,
+        label=label,
+        sawn_utc=file.now(),
+        excluded_reason=row.excluded or None,
+        note=row.note[:300],
+        source_cell=row.cell,
+        source_label=row.label,
+    )
+    for name, mm in row.sizes_mm.items():
+        if mm is not None and f"{name}_mm" in QUANTITIES:
+            put_measurement(connection, piece_id, f"{name}_mm", mm, f"{mm:.4g} mm")
+    return piece_id
+
+
+def put_break(
     connection: Connection, file: ShopFile, piece_id: int, row: Row, day: datetime | None, attempt: int, *, kept: bool
 ) -> None:
     """Write the break of a piece; a piece whose outcome or load nobody said has none."""
@@ -314,7 +329,7 @@ def _put_break(
         started_utc=at,
         ended_utc=at,
         undated=broken is None,
-        outcome=_OUTCOMES[row.outcome],
+        outcome=OUTCOMES[row.outcome],
         load_n=None if row.value is None else row.value * per_unit,
         load_typed=typed,
         held_n=held_n,
@@ -349,11 +364,16 @@ def _choose_labels(rows: Sequence[Row], codes: Sequence[str], tries: AbstractSet
     found = []
     for at, label in enumerate(written):
         once = counts[fold(label)] == 1 or (fold(label) in tries and fold(label) not in taken)
-        wanted = label if label and once else f"{codes[at][:8]}-{label or at + 1}"[:LONGEST_LABEL]
-        number = 2
-        while fold(wanted) in taken:
-            wanted = f"{codes[at][:6]}-{label[:8] or at + 1}-{number}"[:LONGEST_LABEL]
-            number += 1
-        taken.add(fold(wanted))
-        found.append(wanted)
+        found.append(choose_label(label if once else "", f"{codes[at][:8]}-{label or at + 1}", taken))
     return found
+
+
+def choose_label(written: str, otherwise: str, taken: set[str]) -> str:
+    """Return a label that is not taken, and take it: as written, else another, else that with a number."""
+    wanted = (written or otherwise).strip()[:LONGEST_LABEL]
+    number = 2
+    while fold(wanted) in taken:
+        wanted = f"{otherwise[: LONGEST_LABEL - 4]}-{number}"
+        number += 1
+    taken.add(fold(wanted))
+    return wanted

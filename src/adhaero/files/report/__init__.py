@@ -1,0 +1,1 @@
+"""A trial as one page to read and to print."""
