@@ -6,7 +6,7 @@ from typing import Final
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from adhaero.core.errors import EntryError
+from adhaero.core.errors import DataError, EntryError
 
 _MOST_BYTES: Final = 20_000_000
 _MOST_PIXELS: Final = 24_000_000
@@ -44,6 +44,19 @@ def shrink_photo(content: bytes) -> bytes:
         raise EntryError(
             "That is no picture this program can read.", "Expected a JPEG, PNG or WebP.", field="photo"
         ) from error
+
+
+def check_photo(content: bytes, name: str) -> None:
+    """Raise `DataError` where a kept picture is none: a JPEG as `shrink_photo` gives it; its size is read alone."""
+    try:
+        with Image.open(io.BytesIO(content), formats=("JPEG",)) as picture:
+            if max(picture.size) <= _EDGE:
+                picture.verify()
+                return
+            found = f"{picture.size[0]} × {picture.size[1]} pixels"
+    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError, SyntaxError):
+        found = "no JPEG"
+    raise DataError(f"{name} is {found}.", f"Expected a JPEG of at most {_EDGE} pixels a side.")
 
 
 def _shrink(picture: Image.Image) -> bytes:

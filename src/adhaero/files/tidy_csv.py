@@ -44,20 +44,25 @@ def write_tidy(columns: Sequence[str], rows: Iterable[Mapping[str, object]]) -> 
     """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([_protect(name) for name in columns])
+    writer.writerow([protect(name) for name in columns])
     for row in rows:
-        writer.writerow(["" if row.get(name) is None else _protect(row[name]) for name in columns])
+        writer.writerow(["" if row.get(name) is None else protect(row[name]) for name in columns])
     return out.getvalue()
 
 
-def _protect(cell: object) -> object:
+def protect(cell: object) -> object:
+    """Return a cell; a text that a spreadsheet would compute stands behind an apostrophe."""
     return f"'{cell}" if isinstance(cell, str) and cell.lstrip("'").startswith(_COMPUTED) else cell
 
 
 def _read_cell(cell: str) -> str:
     """Return a cell without the apostrophe that keeps a spreadsheet from computing it."""
-    plain = cell.strip()
-    return plain[1:] if plain.startswith("'") and plain.lstrip("'").startswith(_COMPUTED) else plain
+    return unprotect(cell.strip())
+
+
+def unprotect(cell: str) -> str:
+    """Return a cell without the apostrophe that `protect` put before it."""
+    return cell[1:] if cell.startswith("'") and cell.lstrip("'").startswith(_COMPUTED) else cell
 
 
 @dataclass(frozen=True, slots=True)

@@ -123,8 +123,8 @@ def find_steps(connection: sqlite3.Connection, trial_id: int | None) -> Steps:
         connection,
         Change,
         f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial AND undone_by IS NOT NULL AND undoes IS NULL"
-        " AND id > coalesce((SELECT max(id) FROM change WHERE trial_id IS :trial AND undoable = 1 AND undoes IS NULL"
-        " AND undone_by IS NULL), 0) ORDER BY id LIMIT 1",
+        " AND undoable = 1 AND id > coalesce((SELECT max(id) FROM change WHERE trial_id IS :trial AND undoable = 1"
+        " AND undoes IS NULL AND undone_by IS NULL), 0) ORDER BY id LIMIT 1",
         {"trial": trial_id},
     )
     return Steps(undo, redo)
@@ -135,7 +135,7 @@ def list_changes(connection: sqlite3.Connection, trial_id: int | None, most: int
     return fetch_all(
         connection,
         Change,
-        f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial ORDER BY id DESC LIMIT :most",
+        f"SELECT {_COLUMNS} FROM change WHERE trial_id IS :trial ORDER BY at_utc DESC, id DESC LIMIT :most",
         {"trial": trial_id, "most": most},
     )
 
@@ -165,7 +165,8 @@ def list_piece_changes(connection: sqlite3.Connection, trial_id: int, piece_id: 
         connection,
         Change,
         f"SELECT {_COLUMNS} FROM change WHERE trial_id = :trial AND EXISTS"
-        f" (SELECT 1 FROM change_row WHERE change_id = change.id AND {_OF_PIECE}) ORDER BY id DESC LIMIT :most",
+        f" (SELECT 1 FROM change_row WHERE change_id = change.id AND {_OF_PIECE})"
+        " ORDER BY at_utc DESC, id DESC LIMIT :most",
         {"trial": trial_id, "piece": piece_id, "most": most},
     )
 

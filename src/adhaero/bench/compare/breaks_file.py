@@ -36,7 +36,11 @@ class TidyFile:
 def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
     """Return the tidy breaks file of a trial, all digits kept."""
     with file.reading() as connection:
-        facts = read_trial(connection, trial_id)
+        return tell_breaks(read_trial(connection, trial_id), choice)
+
+
+def tell_breaks(facts: PieceFacts, choice: Choice) -> TidyFile:
+    """Return the tidy breaks file of what is written of a trial."""
     breaks = collect_breaks(facts, choice)
     question, by = breaks.question, breaks.question.by
     sizes = name_size_columns(facts.fixture, facts.joints)
@@ -88,7 +92,7 @@ def export_breaks(file: ShopFile, trial_id: int, choice: Choice) -> TidyFile:
         for piece, one in zip(breaks.pieces, breaks.specimens, strict=True)
         if one.level in levels
     ]
-    name = f"adhaero-trial-{trial_id}-breaks.csv"
+    name = f"adhaero-trial-{facts.trial.id}-breaks.csv"
     options = f" --block {BLOCK}" if question.block else ""
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""

@@ -25,7 +25,6 @@ from adhaero.files.report.page import Report, ReportTable, Section, write_report
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Batch
 from adhaero.store.sources import list_sources
-from adhaero.store.trials import QuantityRow, list_quantities
 
 _MOST_PAIRS = 45
 _MOST_SAID = 8
@@ -37,7 +36,6 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
         units = read_units(connection)
-        quantities = list_quantities(connection, trial_id)
         sources = list_sources(connection, trial_id)
     unit = response_unit(view.kind, units)
     sections = [
@@ -54,7 +52,7 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
             "under a row is the likely range of the typical one.",
         ),
         Section("pairs", "Pair by pair", _say_pairs(view), tables=[_tabulate_pairs(view)] if view.pairs else []),
-        Section("asked", "What was asked, and held the same", _say_asked(facts), _list_constant(facts, quantities)),
+        Section("asked", "What was asked, and held the same", _say_asked(facts), list_constant(facts)),
         Section("made", "How the pieces were made", _say_made(facts, [one.name for one in sources]),
                 tables=_tabulate_glue_ups(facts, units)),
         Section("broken", "How they were broken", _say_broken(facts), _list_rigs(file, facts, units)),
@@ -203,7 +201,7 @@ _CONSTANT = (
 )  # fmt: skip
 
 
-def _list_constant(facts: PieceFacts, quantities: dict[str, QuantityRow]) -> list[str]:
+def list_constant(facts: PieceFacts) -> list[str]:
     """Return what was held the same by plan; of what was brought in that is not known."""
     trial, fixture = facts.trial, facts.fixture
     if fixture in UNSAID:
@@ -216,7 +214,7 @@ def _list_constant(facts: PieceFacts, quantities: dict[str, QuantityRow]) -> lis
     needed = set(facts.measured_names) | {"clamp_pressure_mpa", "clamp_time_s", "cure_time_s", *FIXTURES[fixture].sizes}
     found += [
         f"{QUANTITIES[name].words}: {row.typed}"
-        for name, row in quantities.items()
+        for name, row in facts.quantities.items()
         if name in needed and name in QUANTITIES
     ]
     return found

@@ -161,6 +161,10 @@ class PlanFacts(Rows):
         """Return what a break comes to, with its unit: a stress, or a moment for corners."""
         return {"moment": "moment_Nm", "load": "load_N"}.get(FIXTURES[self.fixture].kind, "strength_MPa")
 
+    def planned_exposure_of_set(self, treatment: Treatment) -> PlannedExposure | None:
+        """Return what a set goes through before the test by plan; None where it is only kept as it is."""
+        return self._planned_exposures[treatment.id]
+
     @cached_property
     def _planned_exposures(self) -> dict[int, PlannedExposure | None]:
         found = {}

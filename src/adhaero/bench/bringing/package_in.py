@@ -1,0 +1,201 @@
+"""A data package comes back: looked at, checked against its schemas and against itself, and a trial of its own."""
+
+import csv
+import hashlib
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from adhaero.bench.bringing.package_out import TRACE_COLUMNS, list_shapes
+from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.breaks_file import tell_breaks
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.core.errors import DataError
+from adhaero.core.whole import Shape
+from adhaero.files.package.reading import Cells, Package, list_touched, open_package, read_json, read_tables
+from adhaero.files.photos import check_photo
+from adhaero.store.file import ShopFile
+from adhaero.store.pulls import insert_chunk
+from adhaero.store.whole import claim_change, point_again, write_whole
+
+# what the table of breaks and the tables that it is made from must agree in
+_AGREE: Final = ("specimen", "board", "species", "outcome", "load_N", "wood_failure_pct", "excluded")
+_MOST_SAID: Final = 8
+
+
+@dataclass(frozen=True)
+class PackageView:
+    """What a package is, before it comes in.
+
+    Attributes
+    ----------
+    verdict : as it was shown where it left. touched : its tables that are not as they left.
+    """
+
+    question: str
+    pieces: int
+    sets: int
+    pulls: int
+    practice: bool
+    verdict: str
+    licence: str
+    touched: list[str]
+
+
+@dataclass(frozen=True)
+class PackageTaken:
+    """The trial that a package became, and which of its tables were not as they left."""
+
+    id: int
+    touched: list[str]
+
+
+def look_at_package(file: ShopFile, content: bytes) -> PackageView:
+    """Return what a package is; raises `DataError` for what is wrong in it, by file, row and column."""
+    package, rows = _read(file, content)
+    told = read_json(package, "trial.json")
+    shown = told.get("verdict as shown")
+    licences = package.said.get("licenses")
+    licence = (
+        licences[0].get("name") if isinstance(licences, list) and licences and isinstance(licences[0], dict) else ""
+    )
+    return PackageView(
+        question=str(rows["trial"][0]["question"]),
+        pieces=len(rows["pieces"]),
+        sets=len(rows["sets"]),
+        pulls=len(rows["pulls"]),
+        practice=bool(rows["trial"][0]["practice"]),
+        verdict=str(shown.get("headline", "")) if isinstance(shown, dict) else "",
+        licence=str(licence or ""),
+        touched=list_touched(package),
+    )
+
+
+def take_package(file: ShopFile, name: str, content: bytes) -> PackageTaken:
+    """Make a trial of a package; all of it or nothing.
+
+    Raises
+    ------
+    DataError : its tables do not fit their schemas, each other, or a shop: by file, row and column.
+    """
+    package, rows = _read(file, content)
+    touched = list_touched(package)
+    changed = f", {', '.join(touched)} changed since it left" if touched else ""
+    with file.changing(f"Brought in the package {name[:80]}{changed[:200]}", undoable=False) as connection:
+        stripped = {
+            part: [{key: value for key, value in row.items() if key not in ("file", "unreadable_lines")} for row in own]
+            for part, own in rows.items()
+        }
+        paths = {
+            (part, int(row["id"])): str(row["file"]) for part in ("photos", "logs", "sources") for row in rows[part]
+        }
+        trial_id, maps = write_whole(connection, stripped, lambda part, row_id: package.read(paths[part, row_id]))
+        for row in rows["pulls"]:
+            if row["file"]:
+                times, moved = _read_trace(package, str(row["file"]))
+                insert_chunk(connection, maps["pulls"][int(row["id"])], 0, times, row["unreadable_lines"] or 0, moved)
+        point_again(connection, stripped, maps)
+        claim_change(connection, trial_id)
+        _check_breaks(package, read_trial(connection, trial_id))
+    return PackageTaken(trial_id, touched)
+
+
+def _read(file: ShopFile, content: bytes) -> tuple[Package, dict[str, list[Cells]]]:
+    """Return a package with its rows, checked as far as that goes without a shop."""
+    package = open_package(content)
+    with file.reading() as connection:
+        shapes = list_shapes(connection)
+    trial = _read_trial_row(package, next(one for one in shapes if one.name == "trial"))
+    rows = read_tables(package, shapes, trial)
+    for part in ("logs", "sources"):
+        for number, row in enumerate(rows[part], 2):
+            if hashlib.sha256(package.read(str(row["file"]))).hexdigest() != row["sha256"]:
+                raise DataError(
+                    f"{row['file']} is not the file that it was: {part}.csv, row {number}, column sha256 has another "
+                    "hash.",
+                    "What was brought in stays as it came.",
+                    "Export the trial again.",
+                )
+    for row in rows["photos"]:
+        check_photo(package.read(str(row["file"])), str(row["file"]))
+    for row in rows["pulls"]:
+        if row["file"]:
+            _read_trace(package, str(row["file"]))
+    return package, rows
+
+
+def _read_trial_row(package: Package, shape: Shape) -> Cells:
+    row = read_json(package, "trial.json").get("trial")
+    if not isinstance(row, dict):
+        raise DataError("trial.json has no “trial”.", "It holds the question and what is the same for all pieces.")
+    names = [one.name for one in shape.columns]
+    missing, unknown = sorted(set(names) - set(row)), sorted(set(row) - set(names))
+    if missing or unknown:
+        raise DataError(
+            f"trial.json, “trial”: {_say('lacks', missing)}{_say(' has', unknown)}.",
+            f"Expected {', '.join(names)}.",
+        )
+    return {name: row[name] for name in names}
+
+
+def _say(verb: str, names: Sequence[str]) -> str:
+    return f"{verb} {', '.join(names[:_MOST_SAID])}" if names else ""
+
+
+def _read_trace(package: Package, path: str) -> tuple[list[tuple[float, float]], list[float]]:
+    """Return the readings of a trace, and its displacements, mm; NaN where a line has none."""
+    reader = csv.reader(io.StringIO(package.read_text(path), newline=""))
+    head = tuple(next(reader, ()))
+    if head not in (TRACE_COLUMNS, TRACE_COLUMNS[:3]):
+        raise DataError(
+            f"{path}, row 1: found {', '.join(head) or 'nothing'}.",
+            f"Expected {', '.join(TRACE_COLUMNS[:3])}, with or without {TRACE_COLUMNS[3]}.",
+        )
+    samples, moved = [], []
+    for number, row in enumerate(reader, 2):
+        if len(row) != len(head):
+            raise DataError(f"{path}, row {number}: it has {len(row)} cells.", f"Expected {len(head)}.")
+        samples.append((_read_number(path, number, head[0], row[0]), _read_number(path, number, head[1], row[1])))
+        if len(head) > 3:
+            moved.append(_read_number(path, number, head[3], row[3]) if row[3] else float("nan"))
+    return samples, moved
+
+
+def _read_number(path: str, row: int, column: str, cell: str) -> float:
+    try:
+        value = float(cell)
+        if abs(value) < 1e12:
+            return value
+    except ValueError:
+        pass
+    raise DataError(f"{path}, row {row}, column {column}: found “{cell[:40]}”.", "Expected a number.")
+
+
+def _say_more(number: int) -> str:
+    return f" And {number} more." if number > 0 else ""
+
+
+def _check_breaks(package: Package, facts: PieceFacts) -> None:
+    """Raise `DataError` where the table of breaks says another thing than the tables that it is made from."""
+    said = list(csv.DictReader(io.StringIO(package.read_text("breaks.csv"), newline="")))
+    made = list(csv.DictReader(io.StringIO(tell_breaks(facts, Choice()).content, newline="")))
+    if len(said) != len(made):
+        raise DataError(
+            f"breaks.csv has {len(said)} rows, and pieces.csv with pulls.csv gives {len(made)}.",
+            "Both tell the same pieces.",
+            "Change neither, or export the trial again.",
+        )
+    faults = [
+        f"breaks.csv, row {number}, column {name}: “{one.get(name)}” stands there, the other tables give “{other[name]}”."
+        for number, (one, other) in enumerate(zip(said, made, strict=True), 2)
+        for name in _AGREE
+        if name in other and one.get(name) != other[name]
+    ]
+    if faults:
+        raise DataError(
+            " ".join(faults[:_MOST_SAID]) + _say_more(len(faults) - _MOST_SAID),
+            "Both tell the same breaks.",
+            "Change neither, or export the trial again.",
+        )
