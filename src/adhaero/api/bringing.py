@@ -11,9 +11,11 @@ from starlette.responses import Response
 from adhaero.api.body import Sent
 from adhaero.api.common import Created, Said, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.bringing import look, newer, take
+from adhaero.bench.bringing import look, newer, package_in, take
 from adhaero.bench.bringing.look import FoundView, TableSaid
 from adhaero.bench.bringing.newer import NewerEntry, NewerView
+from adhaero.bench.bringing.package_in import PackageTaken, PackageView
+from adhaero.bench.bringing.package_out import Licence, export_package
 from adhaero.bench.bringing.take import TakeEntry
 
 router = APIRouter(tags=["bringing"])
@@ -46,6 +48,29 @@ def look_at_table(shop: Shop, sha256: Hash, body: Sent[TableSaid]) -> Response:
 def take_table(shop: Shop, sha256: Hash, body: Sent[TakeEntry]) -> Created:
     """Make a trial of a table: all of it or nothing."""
     return Created(id=take.take_table(shop.file, shop.staging, sha256, body))
+
+
+@router.post("/api/packages/look", openapi_extra=_FILE)
+async def look_at_package(shop: Shop, request: Request) -> PackageView:
+    """Look at a data package; nothing of it is in the shop."""
+    content = await request.body()
+    return await asyncio.to_thread(package_in.look_at_package, shop.file, content)
+
+
+@router.post("/api/packages", status_code=201, openapi_extra=_FILE)
+async def take_package(shop: Shop, request: Request, name: Name = "package") -> PackageTaken:
+    """Make a trial of a data package: all of it or nothing."""
+    content = await request.body()
+    return await asyncio.to_thread(package_in.take_package, shop.file, name, content)
+
+
+@router.get(
+    "/api/trials/{trial_id}/package.zip", response_class=Response, responses={200: {"content": {"application/zip": {}}}}
+)
+def download_package(shop: Shop, trial_id: TrialId, licence: Licence = Licence.UNSAID) -> Response:
+    """Download a trial as a data package: every table, trace, file and change."""
+    headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}.zip"'}
+    return Response(export_package(shop.file, trial_id, licence), media_type="application/zip", headers=headers)
 
 
 @router.post("/api/trials/{trial_id}/tables/{sha256}/changes")

@@ -13,9 +13,11 @@ from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import Conclusion, Wishes
+from adhaero.bench.compare.method_sheet import export_method_sheet
 from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.workbook import export_workbook
 from adhaero.bench.facts.entry import Why
+from adhaero.files.report.page import write_report
 
 router = APIRouter(tags=["compare"])
 
@@ -95,6 +97,16 @@ def download_report(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
     """Download the report: one page with everything inside."""
     headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}-report.html"'}
     return Response(export_report(shop.file, trial_id, asked), media_type="text/html; charset=utf-8", headers=headers)
+
+
+@router.get(
+    "/api/trials/{trial_id}/method.html", response_class=Response, responses={200: {"content": {"text/html": {}}}}
+)
+def download_method_sheet(shop: Shop, trial_id: TrialId) -> Response:
+    """Download how to make the test of a trial again: one page with everything inside."""
+    headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}-method.html"'}
+    page = write_report(export_method_sheet(shop.file, trial_id))
+    return Response(page, media_type="text/html; charset=utf-8", headers=headers)
 
 
 @router.post("/api/trials/{trial_id}/pieces/{piece_id}/exclude", status_code=204)

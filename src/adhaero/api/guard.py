@@ -17,6 +17,7 @@ log = logging.getLogger(__name__)
 MOST_BYTES: Final = 1_000_000
 MOST_PHOTO_BYTES: Final = 20_000_000
 MOST_TABLE_BYTES: Final = 60_000_000
+MOST_PACKAGE_BYTES: Final = 300_000_000
 _MOST_DRAINED: Final = 10
 _YEAR_S: Final = 365 * 86_400
 
@@ -160,6 +161,8 @@ def _with_headers(scope: Scope, send: Send) -> Send:
 def _most_bytes(scope: Scope) -> int:
     if scope["path"] == "/api/tables":
         return MOST_TABLE_BYTES
+    if scope["path"].startswith("/api/packages"):
+        return MOST_PACKAGE_BYTES
     return MOST_PHOTO_BYTES if scope["path"].endswith(("/photo", "/air", "-log")) else MOST_BYTES
 
 

@@ -4,11 +4,11 @@ import sys
 
 import typer
 
-from adhaero.cli import analysing, bringing, comparing, computing, copying, rig, running
+from adhaero.cli import analysing, bringing, comparing, computing, copying, packing, rig, running
 from adhaero.cli.common import app
 from adhaero.core.errors import AdhaeroError
 
-__all__ = ["analysing", "app", "bringing", "comparing", "computing", "copying", "main", "rig", "running"]
+__all__ = ["analysing", "app", "bringing", "comparing", "computing", "copying", "main", "packing", "rig", "running"]
 
 
 def main() -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from adhaero.cli.common import Json, app, number, print_result, span
+from adhaero.cli.common import Json, app, number, open_breaks, print_result, span
 from adhaero.core.errors import EntryError
 from adhaero.core.stats.breaks import Estimate, Specimen
 
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from adhaero.files.text_table import Source
     from adhaero.files.tidy_csv import Columns
 
+RESPONSES = ("strength_MPa", "moment_Nm", "load_N")
 Response = Annotated[str, typer.Option(help="The column of the strengths, e.g. strength_MPa.")]
 By = Annotated[list[str], typer.Option(help="The column of what is varied; again for each further one.")]
 Block = Annotated[str | None, typer.Option(help="The column of the boards.")]
@@ -33,8 +34,10 @@ Claims = Annotated[
 @app.command("analyse")
 def analyse_command(
     file: Path,
-    response: Response,
     by: By,
+    response: Annotated[
+        str, typer.Option(help="The column of the strengths, e.g. strength_MPa; a data package knows its own.")
+    ] = "",
     block: Block = None,
     wood: Wood = None,
     control: Annotated[str | None, typer.Option(help="Compare every other level with this one.")] = None,
@@ -56,6 +59,7 @@ def analyse_command(
     from adhaero.files.tidy_csv import SEVERAL, Columns
 
     check_margin(margin)
+    response = response or _find_response(file)
     columns = Columns(response, tuple(by), block, wood, read_where(where), each)
     specimens = read_specimens(file, columns)
     question = Question(
@@ -126,6 +130,19 @@ def _analyse_part(
     return found, lines
 
 
+def _find_response(file: Path) -> str:
+    """Return the column of the strengths where nobody named one: that of a file as the application writes it."""
+    with open_breaks(file) as source:
+        header = next(iter(source.lines), "").rstrip("\r\n").split(",")
+    found = next((name for name in RESPONSES if name in header), None)
+    if found is None:
+        raise EntryError(
+            "--response is not said.", f"Expected the column of the strengths; none is called {', '.join(RESPONSES)}.",
+            field="response",
+        )  # fmt: skip
+    return found
+
+
 def check_margin(margin: float) -> None:
     """Raise `EntryError` for a margin that is no percentage."""
     if not 0 < margin < 1000:
@@ -145,10 +162,9 @@ def read_where(given: Sequence[str] | None) -> tuple[tuple[str, str], ...]:
 
 def read_specimens(file: Path, columns: "Columns") -> tuple[Specimen, ...]:
     """Read a file, and say on stderr what was recognised about it."""
-    from adhaero.files.text_table import open_table
     from adhaero.files.tidy_csv import read_tidy
 
-    with open_table(file) as source:
+    with open_breaks(file) as source:
         specimens = read_tidy(source, columns)
     say_notes(source)
     return specimens

@@ -1,11 +1,16 @@
 """What every command shares: the application it belongs to, and how results are printed."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from math import isfinite
-from typing import Annotated, Any
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
+
+if TYPE_CHECKING:
+    from adhaero.files.text_table import Source
 
 app = typer.Typer(
     help="Re-run an analysis on an exported file, compute one number, run the application.",
@@ -16,6 +21,23 @@ app = typer.Typer(
 )
 
 Json = Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")]
+
+
+@contextmanager
+def open_breaks(file: Path) -> "Iterator[Source]":
+    """Open a tidy breaks file, or that of a data package, to be read line by line; raises `DataError`."""
+    from adhaero.files.text_table import Source, open_table
+
+    with file.open("rb") as raw:
+        is_zip = raw.read(2) == b"PK"
+    if not is_zip:
+        with open_table(file) as source:
+            yield source
+        return
+    from adhaero.files.package.reading import open_package
+
+    text = open_package(file.read_bytes()).read_text("breaks.csv")
+    yield Source(text.splitlines(keepends=True), ["The breaks of a data package."])
 
 
 def print_result(result: dict[str, Any], as_json: bool, table: Callable[[], str]) -> None:

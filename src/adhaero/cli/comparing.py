@@ -22,7 +22,7 @@ from adhaero.cli.analysing import (
     read_where,
     say_notes,
 )
-from adhaero.cli.common import Json, app, print_result
+from adhaero.cli.common import Json, app, open_breaks, print_result
 from adhaero.core.errors import DataError, EntryError
 from adhaero.core.stats.breaks import Estimate
 from adhaero.core.stats.shape import Shape
@@ -92,10 +92,9 @@ def curve_command(
     from adhaero.core.stats.curve_comparison import compare_curves
     from adhaero.core.stats.curve_words import say_comparison, say_curve
     from adhaero.core.stats.curves import fit_curve
-    from adhaero.files.text_table import open_table
     from adhaero.files.tidy_csv import read_points
 
-    with open_table(file) as source:
+    with open_breaks(file) as source:
         points = read_points(source, x, y, by, read_where(where))
     say_notes(source)
     found: dict[str, Any]
@@ -151,12 +150,11 @@ def passes_command(
     """Compare sets of pieces that passed or failed."""
     from adhaero.core.stats.pass_groups import compare_passes
     from adhaero.core.stats.pass_words import say_pass_comparison
-    from adhaero.files.text_table import open_table
     from adhaero.files.tidy_csv import read_passes
 
     if share is not None and not 0 < share < 100:
         raise EntryError(f"--share is {share:g}.", "Expected a percentage above 0 and below 100.", field="share")
-    with open_table(file) as source:
+    with open_breaks(file) as source:
         rows = read_passes(source, by, over)
     say_notes(source)
     counted = [(one.level, one.over, one.passed) for one in rows if one.excluded is None and one.passed is not None]

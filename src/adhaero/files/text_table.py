@@ -28,6 +28,9 @@ def open_table(path: Path) -> Iterator[Source]:
     """
     try:
         with path.open("rb") as raw:
+            if raw.read(2) == b"PK":
+                raise DataError(f"{path} is a zip.", "Expected a CSV file, or a data package.")
+            raw.seek(0)
             encoding, notes = recognise(raw)
         with path.open(encoding=encoding, newline="") as lines:
             yield Source(lines, notes)

@@ -13,7 +13,8 @@ _FACTORS: Final = "SELECT id FROM factor WHERE trial_id = :trial"
 _TREATMENTS: Final = "SELECT id FROM treatment WHERE trial_id = :trial"
 _GLUES: Final = (
     "SELECT glue_id FROM treatment WHERE trial_id = :trial UNION SELECT glue_id FROM level"
-    f" WHERE factor_id IN ({_FACTORS})"
+    f" WHERE factor_id IN ({_FACTORS}) UNION SELECT id FROM glue WHERE name IN"
+    " (SELECT glue FROM trial WHERE id = :trial UNION SELECT glue FROM batch WHERE trial_id = :trial)"
 )
 _STOCK: Final = "SELECT stock_board_id FROM board WHERE trial_id = :trial"
 _RIGS: Final = f"SELECT rig_id FROM trial WHERE id = :trial UNION SELECT rig_id FROM pull WHERE piece_id IN ({_PIECES})"

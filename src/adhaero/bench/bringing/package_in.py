@@ -12,7 +12,7 @@ from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import tell_breaks
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
-from adhaero.core.errors import DataError
+from adhaero.core.errors import AdhaeroError, DataError
 from adhaero.core.whole import Shape
 from adhaero.files.package.reading import Cells, Package, list_touched, open_package, read_json, read_tables
 from adhaero.files.photos import check_photo
@@ -98,7 +98,15 @@ def take_package(file: ShopFile, name: str, content: bytes) -> PackageTaken:
                 insert_chunk(connection, maps["pulls"][int(row["id"])], 0, times, row["unreadable_lines"] or 0, moved)
         point_again(connection, stripped, maps)
         claim_change(connection, trial_id)
-        _check_breaks(package, read_trial(connection, trial_id))
+        try:
+            _check_breaks(package, read_trial(connection, trial_id))
+        except (ValueError, KeyError, TypeError, ArithmeticError) as error:
+            if isinstance(error, AdhaeroError):
+                raise
+            raise DataError(
+                f"The tables do not make a trial ({error}).", "A package comes back as it left.",
+                "Export the trial again.",
+            ) from None  # fmt: skip
     return PackageTaken(trial_id, touched)
 
 
@@ -188,7 +196,7 @@ def _check_breaks(package: Package, facts: PieceFacts) -> None:
             "Change neither, or export the trial again.",
         )
     faults = [
-        f"breaks.csv, row {number}, column {name}: “{one.get(name)}” stands there, the other tables give “{other[name]}”."
+        f"breaks.csv, row {number}, column {name}: it says “{one.get(name)}”, pulls and pieces give “{other[name]}”."
         for number, (one, other) in enumerate(zip(said, made, strict=True), 2)
         for name in _AGREE
         if name in other and one.get(name) != other[name]

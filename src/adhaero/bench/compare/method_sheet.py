@@ -75,7 +75,7 @@ def export_method_sheet(file: ShopFile, trial_id: int) -> Report:
     ]  # fmt: skip
     return Report(
         facts.trial.question,
-        "How to make this test again.",
+        f"How to make this test again.{' Its breaks so far are practice.' if facts.trial.practice else ''}",
         [],
         sections,
         f"Made with Adhaero {__version__}.",

@@ -14,7 +14,7 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID
 from adhaero.core.joint import FORMS as JOINTS
-from adhaero.core.plan.fields import QUANTITIES
+from adhaero.core.plan.fields import QUANTITIES, needed_sizes
 from adhaero.core.pulls import FAILED_IN_WORDS
 from adhaero.core.quantity import Kind, show
 from adhaero.core.stats.pairs import Verdict
@@ -197,7 +197,7 @@ def _say_asked(facts: PieceFacts) -> list[str]:
 
 _CONSTANT = (
     ("material_a", "wood"), ("material_b", "other part"), ("glue", "glue"), ("prep", "surfaces"), ("spread", "spread"),
-    ("condition", "before the test"), ("together", "put together"),
+    ("condition", "before the test"),
 )  # fmt: skip
 
 
@@ -211,7 +211,7 @@ def list_constant(facts: PieceFacts) -> list[str]:
     found += [
         f"{words}: {value}" for name, words in _CONSTANT if (value := getattr(trial, name)) and name not in varied
     ]
-    needed = set(facts.measured_names) | {"clamp_pressure_mpa", "clamp_time_s", "cure_time_s", *FIXTURES[fixture].sizes}
+    needed = {"clamp_pressure_mpa", "clamp_time_s", "cure_time_s", "length_mm", *needed_sizes(facts.joints, fixture)}
     found += [
         f"{QUANTITIES[name].words}: {row.typed}"
         for name, row in facts.quantities.items()

@@ -8,6 +8,7 @@ from adhaero.core.whole import Column, Shape
 
 FORMAT: Final = 1
 DESCRIPTOR: Final = "datapackage.json"
+_MOMENT: Final = r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z"
 
 
 def describe_table(shape: Shape, names: Sequence[str]) -> dict[str, Any]:
@@ -44,6 +45,8 @@ def _describe_column(column: Column) -> dict[str, Any]:
     for name, value in ((least, column.least), (most, column.most)):
         if value is not None and column.kind in ("integer", "number", "string"):
             constraints[name] = value if column.kind == "number" else int(value)
+    if column.kind == "string" and column.name.endswith("_utc"):
+        constraints["pattern"] = _MOMENT
     field: dict[str, Any] = {"name": column.name, "type": column.kind}
     return field | ({"constraints": constraints} if constraints else {})
 

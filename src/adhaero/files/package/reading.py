@@ -148,7 +148,8 @@ def read_tables(package: Package, shapes: Sequence[Shape], trial: Cells) -> dict
     for one in shapes:
         if one.name != "trial":
             package.read_text(f"{one.name}.csv")
-    faults = _validate(package, shapes, trial)
+    faults = [words for one in shapes if one.name != "trial" for words in _check_header(package, one)]
+    faults = faults or _validate(package, shapes, trial)
     if not faults:
         found = {one.name: [trial] if one.name == "trial" else _read_rows(package, one) for one in shapes}
         faults = [
@@ -160,6 +161,21 @@ def read_tables(package: Package, shapes: Sequence[Shape], trial: Cells) -> dict
         more = f" and {len(faults) - _MOST_SAID} more" if len(faults) > _MOST_SAID else ""
         raise DataError(" ".join(faults[:_MOST_SAID]) + more, "A package comes back as it left.", _AGAIN)
     return found
+
+
+def _check_header(package: Package, shape: Shape) -> list[str]:
+    """Return what is wrong with the heading of a table: its columns stand as its schema has them."""
+    found = next(csv.reader(io.StringIO(package.read_text(f"{shape.name}.csv"), newline="")), [])
+    wanted = [one.name for one in shape.columns]
+    if found == wanted:
+        return []
+    missing, unknown = [one for one in wanted if one not in found], [one for one in found if one not in wanted]
+    twice = sorted({one for one in found if found.count(one) > 1})
+    told = [
+        f"{words} {', '.join(names)}" for words, names in
+        (("missing is", missing), ("not known is", unknown), ("twice stands", twice)) if names
+    ] or ["the columns stand in another order"]  # fmt: skip
+    return [f"{shape.name}.csv, row 1: {'; '.join(told)}; expected {', '.join(wanted)}."]
 
 
 def _validate(package: Package, shapes: Sequence[Shape], trial: Cells) -> list[str]:
@@ -186,8 +202,7 @@ def _validate(package: Package, shapes: Sequence[Shape], trial: Cells) -> list[s
 def _say(file: str, error: Any) -> str:  # noqa: ANN401 (a fault of the validating library)
     """Return a fault: file, row and column, what was found and what was expected."""
     file = "trial.json" if file == "trial.csv" else file
-    row = getattr(error, "row_number", None) or (1 if "label" in error.type or "header" in error.type else None)
-    column = getattr(error, "field_name", None) or getattr(error, "label", None)
+    row, column = getattr(error, "row_number", None), getattr(error, "field_name", None)
     if error.type in ("primary-key", "foreign-key"):
         column = ", ".join(getattr(error, "field_names", None) or ["id"])
     place = ", ".join(
