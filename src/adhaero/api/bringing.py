@@ -11,12 +11,13 @@ from starlette.responses import Response
 from adhaero.api.body import Sent
 from adhaero.api.common import Created, Said, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.bringing import look, newer, package_in, take
+from adhaero.bench.bringing import look, newer, package_in, take, what_is
 from adhaero.bench.bringing.look import FoundView, TableSaid
 from adhaero.bench.bringing.newer import NewerEntry, NewerView
-from adhaero.bench.bringing.package_in import PackageTaken, PackageView
+from adhaero.bench.bringing.package_in import PackageTaken
 from adhaero.bench.bringing.package_out import Licence, export_package
 from adhaero.bench.bringing.take import TakeEntry
+from adhaero.bench.bringing.what_is import FileView
 
 router = APIRouter(tags=["bringing"])
 
@@ -33,7 +34,7 @@ async def drop_table(shop: Shop, request: Request, name: Name = "table", encodin
 
     def read() -> FoundView:
         staged = shop.staging.put(name, content, encoding)
-        return look.look_at(shop.staging, staged.sha256, TableSaid())
+        return look.look_at(shop.file, shop.staging, staged.sha256, TableSaid())
 
     return as_json(await asyncio.to_thread(read))
 
@@ -41,7 +42,7 @@ async def drop_table(shop: Shop, request: Request, name: Name = "table", encodin
 @router.post("/api/tables/{sha256}/look", response_model=FoundView)
 def look_at_table(shop: Shop, sha256: Hash, body: Sent[TableSaid]) -> Response:
     """Look at a table again, with what the person said of it."""
-    return as_json(look.look_at(shop.staging, sha256, body))
+    return as_json(look.look_at(shop.file, shop.staging, sha256, body))
 
 
 @router.post("/api/tables/{sha256}/take", status_code=201)
@@ -50,11 +51,11 @@ def take_table(shop: Shop, sha256: Hash, body: Sent[TakeEntry]) -> Created:
     return Created(id=take.take_table(shop.file, shop.staging, sha256, body))
 
 
-@router.post("/api/packages/look", openapi_extra=_FILE)
-async def look_at_package(shop: Shop, request: Request) -> PackageView:
-    """Look at a data package; nothing of it is in the shop."""
+@router.post("/api/files/look", openapi_extra=_FILE)
+async def look_at_file(shop: Shop, request: Request) -> FileView:
+    """Say what a file is and where it goes; nothing of it is in the shop."""
     content = await request.body()
-    return await asyncio.to_thread(package_in.look_at_package, shop.file, content)
+    return await asyncio.to_thread(what_is.look_at_file, shop.file, content)
 
 
 @router.post("/api/packages", status_code=201, openapi_extra=_FILE)

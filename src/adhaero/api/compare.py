@@ -14,6 +14,7 @@ from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import Conclusion, Wishes
 from adhaero.bench.compare.method_sheet import export_method_sheet
+from adhaero.bench.compare.picture import export_picture
 from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.workbook import export_workbook
 from adhaero.bench.facts.entry import Why
@@ -97,6 +98,15 @@ def download_report(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
     """Download the report: one page with everything inside."""
     headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}-report.html"'}
     return Response(export_report(shop.file, trial_id, asked), media_type="text/html; charset=utf-8", headers=headers)
+
+
+@router.get(
+    "/api/trials/{trial_id}/picture.svg", response_class=Response, responses={200: {"content": {"image/svg+xml": {}}}}
+)
+def download_picture(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Download the answer as a picture without numbers."""
+    headers = {"Content-Disposition": f'attachment; filename="adhaero-trial-{trial_id}.svg"'}
+    return Response(export_picture(shop.file, trial_id, asked), media_type="image/svg+xml", headers=headers)
 
 
 @router.get(

@@ -161,7 +161,7 @@ def _with_headers(scope: Scope, send: Send) -> Send:
 def _most_bytes(scope: Scope) -> int:
     if scope["path"] == "/api/tables":
         return MOST_TABLE_BYTES
-    if scope["path"].startswith("/api/packages"):
+    if scope["path"] in ("/api/packages", "/api/files/look"):
         return MOST_PACKAGE_BYTES
     return MOST_PHOTO_BYTES if scope["path"].endswith(("/photo", "/air", "-log")) else MOST_BYTES
 

@@ -150,7 +150,7 @@ def test_a_file_that_is_forgotten_is_said_so(shop: Shop) -> None:
     for number in range(4):
         staging.put(f"{number}.csv", TALL + b"A9,Heron,B1,%d,,,\n" % (900 + number))
     with pytest.raises(NotThere):
-        look_at(staging, first, TableSaid())
+        look_at(shop.file, staging, first, TableSaid())
     with pytest.raises(DataError):
         staging.put("picture.png", b"\x89PNG\r\n")
 
@@ -158,12 +158,12 @@ def test_a_file_that_is_forgotten_is_said_so(shop: Shop) -> None:
 def test_pointing_changes_what_is_understood(shop: Shop) -> None:
     staging = Staging()
     sha = staging.put("breaks.csv", TALL).sha256
-    assert look_at(staging, sha, TableSaid()).pieces == 5
-    by_board = look_at(staging, sha, TableSaid(roles=(RoleSaid("B", "note"), RoleSaid("C", "set"))))
+    assert look_at(shop.file, staging, sha, TableSaid()).pieces == 5
+    by_board = look_at(shop.file, staging, sha, TableSaid(roles=(RoleSaid("B", "note"), RoleSaid("C", "set"))))
     assert {one.name: one.pieces for one in by_board.sets} == {"B1": 2, "B2": 3}
-    assert look_at(staging, sha, TableSaid(roles=(RoleSaid("3", "ignore"),))).pieces == 4
-    assert look_at(staging, sha, TableSaid(roles=(RoleSaid("D4", "ignore"),))).pieces == 4
-    assert look_at(staging, sha, TableSaid(layouts=(RoleSaid("1", "none"),))).pieces == 0
+    assert look_at(shop.file, staging, sha, TableSaid(roles=(RoleSaid("3", "ignore"),))).pieces == 4
+    assert look_at(shop.file, staging, sha, TableSaid(roles=(RoleSaid("D4", "ignore"),))).pieces == 4
+    assert look_at(shop.file, staging, sha, TableSaid(layouts=(RoleSaid("1", "none"),))).pieces == 0
     for key, role in (("D", "nonsense"), ("3", "load"), ("!", "load")):
         with pytest.raises(EntryError):
-            look_at(staging, sha, TableSaid(roles=(RoleSaid(key, role),)))
+            look_at(shop.file, staging, sha, TableSaid(roles=(RoleSaid(key, role),)))

@@ -2552,6 +2552,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/picture.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Picture
+         * @description Download the answer as a picture without numbers.
+         */
+        get: operations["download_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/method.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Method Sheet
+         * @description Download how to make the test of a trial again: one page with everything inside.
+         */
+        get: operations["download_method_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pieces/{piece_id}/exclude": {
         parameters: {
             query?: never;
@@ -2646,6 +2686,66 @@ export interface paths {
          * @description Make a trial of a table: all of it or nothing.
          */
         post: operations["take_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description Say what a file is and where it goes; nothing of it is in the shop.
+         */
+        post: operations["look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Package
+         * @description Make a trial of a data package: all of it or nothing.
+         */
+        post: operations["take_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/package.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Package
+         * @description Download a trial as a data package: every table, trace, file and change.
+         */
+        get: operations["download_package"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3749,6 +3849,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
+         *     source : the newest file that it was brought in from; empty where it was made here.
          */
         CompareView: {
             estimate: components["schemas"]["Estimate"];
@@ -3806,6 +3907,11 @@ export interface components {
             kind_words: string;
             /** Formula */
             formula: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
         };
         /**
          * Conclusion
@@ -4506,6 +4612,24 @@ export interface components {
             usual: string;
         };
         /**
+         * FileKind
+         * @description What a file is.
+         * @enum {string}
+         */
+        FileKind: "table" | "package" | "log" | "air" | "photo" | "shop";
+        /**
+         * FileView
+         * @description What a file is, in words, with what to do with it; `package` where it is a trial.
+         */
+        FileView: {
+            kind: components["schemas"]["FileKind"];
+            /** Words */
+            words: string;
+            /** Do */
+            do: string;
+            package?: components["schemas"]["PackageView"] | null;
+        };
+        /**
          * Finding
          * @description One answer beside the verdict.
          *
@@ -4669,7 +4793,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     pieces, sets, undated : what comes of it. fixture : what suits it; sizes : that its columns give, by name.
-         *     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right.
+         *     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
+         *     of the kind was read, where something was said of that and nothing yet of this.
          */
         FoundView: {
             /** Sha256 */
@@ -4709,6 +4834,7 @@ export interface components {
             agrees: number;
             /** Decimal Mark */
             decimal_mark: string;
+            kept: components["schemas"]["KeptReading"] | null;
         };
         /**
          * Gauge
@@ -5123,6 +5249,15 @@ export interface components {
             note: string;
         };
         /**
+         * KeptReading
+         * @description How an earlier file of the kind was read: its name, and what was said of it.
+         */
+        KeptReading: {
+            /** Name */
+            name: string;
+            said: components["schemas"]["TableSaid"];
+        };
+        /**
          * LabelSheet
          * @description A sheet of labels that can be printed on.
          */
@@ -5207,6 +5342,12 @@ export interface components {
             /** Code */
             code: string;
         };
+        /**
+         * Licence
+         * @description What others may do with the data.
+         * @enum {string}
+         */
+        Licence: "not said" | "CC0-1.0" | "CC-BY-4.0" | "CC-BY-SA-4.0";
         /**
          * LineForce
          * @description What presses one piece of a set: glued area, pressure and the force that gives it; None where not known.
@@ -5667,6 +5808,42 @@ export interface components {
             pieces: number;
             /** Trials */
             trials: number;
+        };
+        /**
+         * PackageTaken
+         * @description The trial that a package became, and which of its tables were not as they left.
+         */
+        PackageTaken: {
+            /** Id */
+            id: number;
+            /** Touched */
+            touched: string[];
+        };
+        /**
+         * PackageView
+         * @description What a package is, before it comes in.
+         *
+         *     Attributes
+         *     ----------
+         *     verdict : as it was shown where it left. touched : its tables that are not as they left.
+         */
+        PackageView: {
+            /** Question */
+            question: string;
+            /** Pieces */
+            pieces: number;
+            /** Sets */
+            sets: number;
+            /** Pulls */
+            pulls: number;
+            /** Practice */
+            practice: boolean;
+            /** Verdict */
+            verdict: string;
+            /** Licence */
+            licence: string;
+            /** Touched */
+            touched: string[];
         };
         /**
          * Pair
@@ -12739,6 +12916,73 @@ export interface operations {
             };
         };
     };
+    download_picture: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_method_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": unknown;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     exclude_piece: {
         parameters: {
             query?: never;
@@ -12896,6 +13140,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_package: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackageTaken"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_package: {
+        parameters: {
+            query?: {
+                licence?: components["schemas"]["Licence"];
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             /** @description A problem (RFC 9457) */

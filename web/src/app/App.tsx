@@ -8,6 +8,7 @@ import { PlanPage } from "../plan/PlanPage";
 import { SawPage } from "../saw/SawPage";
 import { ShopDrawer } from "../shop/ShopDrawer";
 import { useChanges } from "./changes";
+import { DropAnywhere } from "./DropAnywhere";
 import { KeysHelp } from "./KeysHelp";
 import { ShopContext } from "./shopContext";
 import { TrialShell } from "./TrialShell";
@@ -47,6 +48,7 @@ export function App() {
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>
+      <DropAnywhere />
       <ShopDrawer open={shopOpen} onClose={() => setShopOpen(false)} />
       <KeysHelp />
     </ShopContext>

@@ -1,11 +1,22 @@
 // A table of earlier breaks comes in: the sheet as it is, what is understood of it, and what comes of it.
-import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { useAct } from "../app/changes";
+import { onHanded, takeHanded } from "../app/dropped";
 import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { ComesOf } from "./ComesOf";
-import { dropTable, type Found, lookAgain, NOTHING_SAID, type Said } from "./queries";
+import { FileFound } from "./FileFound";
+import { Newer } from "./Newer";
+import {
+  dropTable,
+  type FileView,
+  type Found,
+  lookAgain,
+  lookAtFile,
+  NOTHING_SAID,
+  type Said,
+} from "./queries";
 import { ReadingPane } from "./ReadingPane";
 import { SheetGrid } from "./SheetGrid";
 
@@ -14,18 +25,39 @@ export function BringInPage() {
   const [steps, setSteps] = useState<Said[]>([NOTHING_SAID]);
   const [pointed, setPointed] = useState("");
   const [shown, setShown] = useState(0);
+  const [other, setOther] = useState<{ file: File; view: FileView } | null>(null);
+  const trialId = Number(useSearchParams()[0].get("trial")) || null;
   const act = useAct();
   const navigate = useNavigate();
   const latest = useRef(0);
   const said = steps.at(-1) ?? NOTHING_SAID;
-  const drop = (file: File | undefined, encoding = "") =>
+  const read = async (file: File) => {
+    const view = await dropTable(file, "");
+    const told = trialId !== null ? view.kept?.said : undefined;
+    setFound(told ? await lookAgain(view.sha256, told) : view);
+    setSteps(told ? [NOTHING_SAID, told] : [NOTHING_SAID]);
+    setPointed("");
+    setShown(0);
+    setOther(null);
+  };
+  const drop = (file: File | undefined) =>
     file &&
     void act.run(async () => {
-      setFound(await dropTable(file, encoding));
-      setSteps([NOTHING_SAID]);
-      setPointed("");
-      setShown(0);
+      setOther(null);
+      const view = await lookAtFile(file);
+      if (view.kind === "table") await read(file);
+      else {
+        setFound(null);
+        setOther({ file, view });
+      }
     });
+  const dropLatest = useRef(drop);
+  dropLatest.current = drop;
+  useEffect(() => {
+    const take = () => void dropLatest.current(takeHanded() ?? undefined);
+    take();
+    return onHanded(take);
+  }, []);
   const look = (next: Said[]) =>
     void act.run(async () => {
       if (!found) return;
@@ -43,8 +75,10 @@ export function BringInPage() {
   return (
     <div className="flex min-h-screen flex-col">
       <header className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-graphite px-4 py-3">
-        <h1 className="text-2xl">{found ? found.name : "Bring in a table"}</h1>
-        <p className="pencil grow">Nothing is written to the shop before “Bring it in”.</p>
+        <h1 className="text-2xl">{found ? found.name : trialId === null ? "Bring in" : "A newer file"}</h1>
+        <p className="pencil grow">
+          Nothing is written to the shop before “{trialId === null ? "Bring it in" : "Take over"}”.
+        </p>
         {found && (
           <>
             <button type="button" className="link" disabled={steps.length < 2} onClick={undo}>
@@ -62,6 +96,13 @@ export function BringInPage() {
       {!found || !sheet ? (
         <Drop busy={act.busy} onFile={drop}>
           <Trouble problem={act.problem} />
+          {other && (
+            <FileFound
+              file={other.file}
+              view={other.view}
+              onTable={() => void act.run(() => read(other.file))}
+            />
+          )}
         </Drop>
       ) : (
         <div className="grid flex-1 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_19rem_18rem]">
@@ -86,6 +127,7 @@ export function BringInPage() {
           </section>
           <main className="border-l rule bg-sheet px-4 py-3">
             <Trouble problem={act.problem} />
+            {found.kept && steps.length === 1 && <Kept kept={found.kept} busy={act.busy} onTake={say} />}
             <ReadingPane
               found={found}
               said={said}
@@ -95,10 +137,40 @@ export function BringInPage() {
               busy={act.busy}
             />
           </main>
-          <ComesOf found={found} said={said} onTaken={(id) => navigate(`/trials/${id}/compare`)} />
+          {trialId === null ? (
+            <ComesOf found={found} said={said} onTaken={(id) => navigate(`/trials/${id}/compare`)} />
+          ) : (
+            <Newer
+              trialId={trialId}
+              found={found}
+              said={said}
+              onTaken={() => navigate(`/trials/${trialId}/compare`)}
+            />
+          )}
         </div>
       )}
     </div>
+  );
+}
+
+interface KeptProps {
+  kept: NonNullable<Found["kept"]>;
+  busy: boolean;
+  onTake: (said: Said) => void;
+}
+
+/** The way an earlier file of the kind was read, offered for this one. */
+function Kept({ kept, busy, onTake }: KeptProps) {
+  return (
+    <section className="mb-3 border-l-4 border-layout bg-layout-pale px-3 py-2" aria-label="Read before">
+      <p>
+        Its sheets and headings are those of <span className="mono break-words">{kept.name}</span>, of which
+        you said {kept.said.answers.length + kept.said.roles.length + kept.said.layouts.length} things.
+      </p>
+      <button type="button" className="press mt-2" disabled={busy} onClick={() => onTake(kept.said)}>
+        Read it as that one
+      </button>
+    </section>
   );
 }
 
@@ -129,27 +201,30 @@ function Drop({ busy, onFile, children }: DropProps) {
           "Reading …"
         ) : (
           <>
-            Drop a table of breaks here, or <span className="link">choose the file</span>
+            Drop a file here, or <span className="link">choose the file</span>
           </>
         )}
         <input
           type="file"
-          accept=".xlsx,.xlsm,.ods,.xls,.csv,.tsv,.txt"
+          accept=".xlsx,.xlsm,.ods,.xls,.csv,.tsv,.txt,.log,.zip"
           className="sr-only"
-          aria-label="A table of breaks"
+          aria-label="A file to bring in"
           disabled={busy}
           onChange={(event) => onFile(event.target.files?.[0])}
         />
       </label>
       {children}
       <p className="mt-4">
-        A workbook (.xlsx, .ods, .xls) or a text table (.csv, .tsv, .txt), as it is: titles, averages, notes
-        and colours may stay. It is looked at first. What cannot be known is asked; its own averages are
-        computed again.
+        <strong>A table of earlier breaks</strong>: a workbook (.xlsx, .ods, .xls) or a text table (.csv,
+        .tsv, .txt), as it is: titles, averages, notes and colours may stay. It is looked at first. What
+        cannot be known is asked; its own averages are computed again.
+      </p>
+      <p className="mt-2">
+        <strong>A whole trial</strong> of another shop: a data package (.zip), as Compare gives it.
       </p>
       <p className="pencil mt-2">
-        A log of one pull goes to its piece, under Break; the file of a thermometer to the shop drawer, under
-        Computer.
+        The log of a rig, or of the air in the shop, may be dropped here too, or anywhere in the program: it
+        says what it is and where it goes.
       </p>
     </main>
   );

@@ -18,3 +18,20 @@ export const lookAgain = (sha256: string, said: Said) =>
 
 export const takeTable = (sha256: string, body: Schemas["TakeEntry"]) =>
   ask(api.POST("/api/tables/{sha256}/take", { ...path(sha256), body }));
+
+export type FileView = Schemas["FileView"];
+
+export const lookAtFile = (file: File) => ask(api.POST("/api/files/look", asFile(file))) as Promise<FileView>;
+
+export const takePackage = (file: File) =>
+  ask(api.POST("/api/packages", { params: { query: { name: file.name } }, ...asFile(file) }));
+
+const newer = (trialId: number, sha256: string) => ({ params: { path: { trial_id: trialId, sha256 } } });
+
+export const viewChanges = (trialId: number, sha256: string, said: Said) =>
+  ask(
+    api.POST("/api/trials/{trial_id}/tables/{sha256}/changes", { ...newer(trialId, sha256), body: said }),
+  ) as Promise<Schemas["NewerView"]>;
+
+export const takeChanges = (trialId: number, sha256: string, said: Said, picks: string[]) =>
+  ask(api.POST("/api/trials/{trial_id}/tables/{sha256}/take", { ...newer(trialId, sha256), body: { said, picks } }));

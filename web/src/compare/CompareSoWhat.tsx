@@ -6,7 +6,8 @@ import { putBack } from "../breaking/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { Claims, Conclusion } from "./Conclusion";
-import { type Asked, fileAddress, useCommand } from "./queries";
+import { type Asked, useCommand } from "./queries";
+import { TakeAway } from "./TakeAway";
 
 const MOST_PAIRS = 6;
 
@@ -89,23 +90,7 @@ export function CompareSoWhat({ view, asked, found }: Props) {
         </section>
       )}
       <Trouble problem={act.problem} />
-      {view.dots.length > 0 && (
-        <section className="border-t rule pt-3">
-          <a className="press inline-block" href={fileAddress(id, asked)} download>
-            Download the breaks
-          </a>
-          {commands && view.analysis && (
-            <details className="mt-2 text-sm">
-              <summary className="link min-h-6">The same numbers without this program</summary>
-              {[commands.command, commands.factors_command].filter(Boolean).map((command) => (
-                <code key={command} className="mono mt-1 block bg-sheet p-2 break-words">
-                  {command}
-                </code>
-              ))}
-            </details>
-          )}
-        </section>
-      )}
+      <TakeAway id={id} asked={asked} view={view} commands={commands} />
       <p className="pencil border-t rule pt-3 text-sm">
         Shop tests compare joints with each other; they approve nothing. For anything that holds people up
         follow the makers' instructions, local codes and licensed practice.

@@ -53,10 +53,11 @@ export const useCommand = (id: number, asked: Asked) =>
     queryFn: () => ask(api.GET("/api/trials/{trial_id}/breaks-command", params(id, asked))),
   });
 
-export function fileAddress(id: number, asked: Asked): string {
+/** Where a file of a trial is had: breaks, workbook, report, picture. */
+export function fileAddress(id: number, asked: Asked, name: string): string {
   const query = new URLSearchParams({ against_control: String(asked.against_control) });
   if (asked.estimate) query.set("estimate", asked.estimate);
   if (asked.response) query.set("response", asked.response);
   if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
-  return `/api/trials/${id}/breaks.csv?${query}`;
+  return `/api/trials/${id}/${name}?${query}`;
 }

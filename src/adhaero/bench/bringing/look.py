@@ -9,17 +9,19 @@ from typing import Annotated, Final
 from annotated_types import MaxLen
 
 from adhaero.bench.bringing.sentences import say_table
-from adhaero.bench.bringing.staged import Staging
+from adhaero.bench.bringing.staged import StagedFile, Staging
 from adhaero.bench.facts.entry import Entry, Line, Short
 from adhaero.core.fixture import Fixture
 from adhaero.core.tables.answers import Answers, Question
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
 from adhaero.core.tables.checks import Check, Standing, check_arithmetic
 from adhaero.core.tables.corrections import Corrections, read_corrections
-from adhaero.core.tables.documents import role_words
+from adhaero.core.tables.documents import name_kind, read_reading, role_words
 from adhaero.core.tables.grid import Cell, Place, Sheet, name_column, read_place
 from adhaero.core.tables.headings import Role
 from adhaero.core.tables.layout import Layout, Table
+from adhaero.store.file import ShopFile
+from adhaero.store.sources import list_sources
 
 _MOST_ROWS: Final = 300
 _MOST_COLUMNS: Final = 60
@@ -126,13 +128,22 @@ class SetCount:
 
 
 @dataclass(frozen=True)
+class KeptReading:
+    """How an earlier file of the kind was read: its name, and what was said of it."""
+
+    name: str
+    said: TableSaid
+
+
+@dataclass(frozen=True)
 class FoundView:
     """A dropped table, looked at.
 
     Attributes
     ----------
     pieces, sets, undated : what comes of it. fixture : what suits it; sizes : that its columns give, by name.
-    slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right.
+    slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
+    of the kind was read, where something was said of that and nothing yet of this.
     """
 
     sha256: str
@@ -154,9 +165,10 @@ class FoundView:
     slips: list[str]
     agrees: int
     decimal_mark: str
+    kept: KeptReading | None
 
 
-def look_at(staging: Staging, sha256: str, said: TableSaid) -> FoundView:
+def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> FoundView:
     """Return what is understood of a file.
 
     Raises
@@ -188,7 +200,30 @@ def look_at(staging: Staging, sha256: str, said: TableSaid) -> FoundView:
         slips=[one.words for one in checks if one.standing is Standing.DIFFERS],
         agrees=sum(one.standing is Standing.AGREES for one in checks),
         decimal_mark=found.writing.mark.value,
+        kept=_find_kept(file, staged) if said == TableSaid() else None,
     )
+
+
+def _find_kept(file: ShopFile, staged: StagedFile) -> KeptReading | None:
+    """Return the newest reading of a file with the same sheets and headings that a person said something of."""
+    kind = name_kind(staged.book)
+    with file.reading() as connection:
+        sources = list_sources(connection)
+    for one in reversed(sources):
+        corrections, answers = read_reading(one.reading)
+        sheet = str(one.reading.get("sheet", ""))
+        if one.reading.get("kind") != kind or not (corrections.roles or corrections.layouts or answers.given or sheet):
+            continue
+        return KeptReading(
+            one.name,
+            TableSaid(
+                tuple(RoleSaid(key, role) for key, role in dict(corrections.roles).items()),
+                tuple(RoleSaid(key, role) for key, role in dict(corrections.layouts).items()),
+                tuple(Given(*answer) for answer in answers.given),
+                sheet,
+            ),
+        )
+    return None
 
 
 def _shown_sheets(sheets: tuple[Sheet, ...], only: str) -> list[Sheet]:

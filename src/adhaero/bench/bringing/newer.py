@@ -19,7 +19,7 @@ from adhaero.core.pulls import JUDGED_WORDS
 from adhaero.core.tables.against import Change, ChangeKind, compare_files, key_of
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
 from adhaero.core.tables.checks import Standing, check_arithmetic
-from adhaero.core.tables.documents import give_reading, read_reading
+from adhaero.core.tables.documents import give_reading, name_kind, read_reading
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.units import UNITS
 from adhaero.files.sheets.open_book import open_book
@@ -158,6 +158,7 @@ def take_newer(file: ShopFile, staging: Staging, trial_id: int, sha256: str, ent
             reading={
                 **give_reading(newer, entry.said.as_answers(), entry.said.as_corrections()),
                 "sheet": entry.said.sheet,
+                "kind": name_kind(staged.book),
             },
             slips=slips,
         )

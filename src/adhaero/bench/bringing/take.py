@@ -24,7 +24,7 @@ from adhaero.core.pulls import PullOutcome, PullSource, PullState
 from adhaero.core.stats.breaks import Outcome
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
 from adhaero.core.tables.checks import Standing, check_arithmetic
-from adhaero.core.tables.documents import give_reading
+from adhaero.core.tables.documents import give_reading, name_kind
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.units import UNITS
 from adhaero.store.connecting import Connection
@@ -111,7 +111,7 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
             added_utc=file.now(),
             sha256=sha256,
             content=staged.content,
-            reading={**give_reading(found, answers, said), "sheet": entry.said.sheet},
+            reading={**give_reading(found, answers, said), "sheet": entry.said.sheet, "kind": name_kind(staged.book)},
             slips=slips,
         )
         amend_trial(connection, trial_id, frozen_utc=file.now(), pieces_each=max(Counter(made.values()).values()))

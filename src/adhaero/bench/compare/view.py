@@ -126,6 +126,7 @@ class CompareView:
     Attributes
     ----------
     response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
+    source : the newest file that it was brought in from; empty where it was made here.
     """
 
     estimate: Estimate
@@ -156,6 +157,7 @@ class CompareView:
     kind: str
     kind_words: str
     formula: str
+    source: str = ""
 
 
 def _usual_lowest(facts: PlanFacts) -> dict[str, float | None]:
@@ -185,6 +187,7 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         view,
         amended=[_say_amendment(one) for one in amendments],
         mind=[*view.mind, *slips, *(words for one in sources for words in _say_source(one))],
+        source=sources[-1].name if sources else "",
         reference=next((one for one in earlier if one.id == facts.trial.reference_id), None),
     )
 

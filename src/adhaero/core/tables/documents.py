@@ -1,7 +1,7 @@
 """What was understood of a file, and what comes of it, as one document; and a reading given back."""
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, Final
 
 from adhaero.core.errors import EntryError
 from adhaero.core.tables.against import Change, ChangeKind
@@ -9,9 +9,12 @@ from adhaero.core.tables.answers import Answers
 from adhaero.core.tables.bring_in import BroughtIn, Row
 from adhaero.core.tables.checks import Check
 from adhaero.core.tables.corrections import Corrections, read_corrections
-from adhaero.core.tables.grid import name_column
+from adhaero.core.tables.grid import Book, name_column
 from adhaero.core.tables.headings import Role
 from adhaero.core.tables.layout import Column, Table
+from adhaero.core.tables.names import fold
+
+_LOOKED_AT: Final = 40
 
 
 def give_reading(found: BroughtIn, answers: Answers, said: Corrections) -> dict[str, Any]:
@@ -27,6 +30,22 @@ def give_reading(found: BroughtIn, answers: Answers, said: Corrections) -> dict[
         "layouts": dict(said.layouts),
         "answers": [{"about": about, "subject": subject, "choice": choice} for about, subject, choice in answers.given],
     }
+
+
+def name_kind(book: Book) -> list[list[str]]:
+    """Return what files of one kind have in common: their sheets, and of each the row that looks like its headings."""
+    found = []
+    for sheet in book.sheets:
+        texts = [
+            [fold(sheet.text((row, column))) for column in columns if _is_words(sheet.text((row, column)))]
+            for row, columns in list(sheet.rows.items())[:_LOOKED_AT]
+        ]
+        found.append([fold(sheet.name), *max(texts, key=len, default=[])])
+    return found
+
+
+def _is_words(text: str) -> bool:
+    return any(letter.isalpha() for letter in text)
 
 
 def _give_table(table: Table) -> dict[str, Any]:

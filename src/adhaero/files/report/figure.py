@@ -120,6 +120,6 @@ def _draw_dot(dot: FigureDot, y: float, x: Scale) -> str:
 _LONGEST: Final = 24
 
 
-def shorten(name: str) -> str:
+def shorten(name: str, longest: int = _LONGEST) -> str:
     """Return a name that stands beside a figure."""
-    return name if len(name) <= _LONGEST else name[: _LONGEST - 1] + "…"
+    return name if len(name) <= longest else name[: longest - 1] + "…"
