@@ -15,16 +15,16 @@ FOLDER = Path(sheets.__file__).parent
 
 def drop(page: Page, name: str) -> None:
     page.goto("/bring-in")
-    page.get_by_label("A table of breaks").set_input_files(FOLDER / name)
+    page.get_by_label("A file to bring in").set_input_files(FOLDER / name)
     expect(page.get_by_role("heading", name=name)).to_be_visible()
 
 
 def test_an_empty_shop_brings_in_a_spreadsheet_and_has_a_verdict(page: Page, shop: RunningShop) -> None:
     page.goto("/")
     page.get_by_role("link", name=re.compile("bring in a table")).click()
-    page.get_by_label("A table of breaks").set_input_files(FOLDER / "cut-short.xlsx")
+    page.get_by_label("A file to bring in").set_input_files(FOLDER / "cut-short.xlsx")
     expect(page.get_by_role("alert")).to_contain_text("The file is broken")
-    page.get_by_label("A table of breaks").set_input_files(FOLDER / "wide-summaries.xlsx")
+    page.get_by_label("A file to bring in").set_input_files(FOLDER / "wide-summaries.xlsx")
     expect(page.get_by_text("36 pieces in 6 sets")).to_be_visible()
     expect(page.get_by_text("Scarfs!H5 shows 461")).to_be_visible()
     expect(page.get_by_text("B to G are their pieces (36)")).to_be_visible()

@@ -1,6 +1,7 @@
 """The report and the workbook: the answer, what it stands on, every break, whatever was typed."""
 
 import io
+import re
 from pathlib import Path
 
 import openpyxl
@@ -8,13 +9,21 @@ import pytest
 
 from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.bringing.look import TableSaid
+from adhaero.bench.bringing.staged import Staging
+from adhaero.bench.bringing.take import TakeEntry, take_table
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.exclusions import exclude_piece
+from adhaero.bench.compare.method_sheet import export_method_sheet
+from adhaero.bench.compare.picture import export_picture
 from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.compare.workbook import export_workbook
+from adhaero.core.plan.fields import Factor
 from adhaero.files.report.figure import FigureDot, FigureSet, draw_sets, find_ticks
-from tests.shops import Shop, ready_shop, typed_break
+from adhaero.files.report.markdown import write_markdown
+from adhaero.store.plans import amend_factor, list_factors
+from tests.shops import Shop, new_shop, ready_shop, typed_break
 
 LOADS = {"planed": ["700 N", "720 N", "650 N", "690 N"], "toothed": ["900 N", "940 N", "1010 N", "=1000 N"]}
 
@@ -39,7 +48,7 @@ def test_the_report_begins_with_the_answer_and_ends_with_every_break(shop: Shop)
              "they approve nothing"]  # fmt: skip
     places = [html.index(words) for words in order]
     assert places == sorted(places)
-    assert all(f"<td>{dot.label}</td>" in html for dot in view.dots)
+    assert all(f">{dot.label}</td>" in html for dot in view.dots)
     assert "a knot, seen after" in html
 
 
@@ -107,3 +116,48 @@ def test_figures_share_one_scale_and_hold_at_most_twenty_sets() -> None:
         == 0
     )
     assert find_ticks([]) != []
+
+
+def test_the_picture_has_no_number_and_its_order_is_the_strength(shop: Shop) -> None:
+    svg = export_picture(shop.file, shop.trial, Choice())
+    texts = re.findall(r"<text[^>]*>(.*?)</text>", svg)
+    assert svg.index("toothed") < svg.index("planed")
+    assert [text for text in texts if re.search(r"\d", text)] == ["7 pieces"]
+    assert svg.count("<circle") == 7
+    assert "<script" not in svg
+
+
+def test_the_method_sheet_advises_only_what_the_numbers_carry(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    before = write_markdown(export_method_sheet(shop.file, shop.trial))
+    assert "What is varied" in before
+    assert "advise" not in before
+    loads = {"planed": [700, 720, 705, 715], "toothed": [1400, 1380, 1410, 1390]}
+    for piece in shop.pieces:
+        load = loads[piece.treatment].pop()
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, f"{load} N", Judgement("broke", "25")))
+    after = write_markdown(export_method_sheet(shop.file, shop.trial))
+    assert "For strength: toothed (4 pieces) is stronger than planed (4)." in after
+    assert "<b>" not in after
+
+
+def test_advice_is_by_use_among_sets_alike_but_for_one_thing(tmp_path: Path) -> None:
+    rows = [
+        f"{glue}{soak}{n},{glue},{soak},{base * (0.5 if soak == 'soaked 24 h' and glue == 'Wren' else 1) + 9 * n}"
+        for glue, base in (("Heron", 900), ("Wren", 1000))
+        for soak in ("dry", "soaked 24 h")
+        for n in range(6)
+    ]
+    shop, staging = new_shop(tmp_path), Staging()
+    content = "\n".join(["Piece,Glue,Condition,Load (N)", *rows]).encode()
+    sha = staging.put("soak.csv", content).sha256
+    trial = take_table(shop.file, staging, sha, TakeEntry(said=TableSaid(), question="Which glue in water?"))
+    with shop.file.changing("test", trial) as connection:
+        for factor in list_factors(connection, trial):
+            if factor.name == "Condition":
+                amend_factor(connection, factor.id, kind=Factor.CONDITION, name="")
+    said = write_markdown(export_method_sheet(shop.file, trial))
+    assert (
+        "Where it gets wet (soaked 24 h): Heron, soaked 24 h (6 pieces) is stronger than Wren, soaked 24 h (6)." in said
+    )
+    assert "For strength: Wren, dry (6 pieces)" in said

@@ -37,7 +37,14 @@ export function Newer({ trialId, found, said, onTaken }: Props) {
       return next;
     });
   const take = async () => {
-    const done = await act.run(() => takeChanges(trialId, found.sha256, said, ticked.map((one) => one.key)));
+    const done = await act.run(() =>
+      takeChanges(
+        trialId,
+        found.sha256,
+        said,
+        ticked.map((one) => one.key),
+      ),
+    );
     if (done) onTaken();
   };
   return (

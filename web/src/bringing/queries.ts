@@ -34,4 +34,9 @@ export const viewChanges = (trialId: number, sha256: string, said: Said) =>
   ) as Promise<Schemas["NewerView"]>;
 
 export const takeChanges = (trialId: number, sha256: string, said: Said, picks: string[]) =>
-  ask(api.POST("/api/trials/{trial_id}/tables/{sha256}/take", { ...newer(trialId, sha256), body: { said, picks } }));
+  ask(
+    api.POST("/api/trials/{trial_id}/tables/{sha256}/take", {
+      ...newer(trialId, sha256),
+      body: { said, picks },
+    }),
+  );

@@ -20,7 +20,7 @@ interface Props {
   id: number;
   asked: Asked;
   view: Schemas["CompareView"];
-  commands: { command: string; factors_command: string } | undefined;
+  commands: Record<string, string> | undefined;
 }
 
 export function TakeAway({ id, asked, view, commands }: Props) {
@@ -38,7 +38,8 @@ export function TakeAway({ id, asked, view, commands }: Props) {
       : []),
     ["method.html", "Method sheet", "all that another shop needs to make the same test"] as const,
   ];
-  const asPng = () => act.run(() => savePng(fileAddress(id, asked, "picture.svg"), `adhaero-trial-${id}.png`));
+  const asPng = () =>
+    act.run(() => savePng(fileAddress(id, asked, "picture.svg"), `adhaero-trial-${id}.png`));
   return (
     <section className="border-t rule pt-3" aria-label="Take it away">
       <h3 className="text-base">Take it away</h3>
@@ -51,7 +52,12 @@ export function TakeAway({ id, asked, view, commands }: Props) {
             {name === "picture.svg" && (
               <>
                 {" "}
-                <button type="button" className="link min-h-6" disabled={act.busy} onClick={() => void asPng()}>
+                <button
+                  type="button"
+                  className="link min-h-6"
+                  disabled={act.busy}
+                  onClick={() => void asPng()}
+                >
                   as PNG
                 </button>
               </>

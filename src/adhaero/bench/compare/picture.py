@@ -24,7 +24,7 @@ def export_picture(file: ShopFile, trial_id: int, choice: Choice) -> str:
             if (made := sets.get(name)) is not None and made.solid
             else facts.joint_of(made or facts.made[0]).value,
             [dot.strength for dot in dots if dot.strength is not None],
-            _find_torn(dots),
+            1.0 if made is not None and made.solid else _find_torn(dots),
         )
         for name, dots in by_set.items()
     ]
@@ -35,5 +35,6 @@ def export_picture(file: ShopFile, trial_id: int, choice: Choice) -> str:
 
 
 def _find_torn(dots: list[Dot]) -> float | None:
+    """Return how much of a set's faces is torn wood, 0 to 1; None where none was judged."""
     judged = [dot.wood_failure_pct for dot in dots if dot.wood_failure_pct is not None]
     return sum(judged) / len(judged) / 100 if judged else None

@@ -14,20 +14,24 @@ from adhaero.bench.shop.units import read_units
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID
 from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.plan.exposures import EXPOSURES
 from adhaero.core.plan.fields import QUANTITIES, needed_sizes
 from adhaero.core.pulls import FAILED_IN_WORDS
 from adhaero.core.quantity import Kind, show
+from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.pairs import Verdict
 from adhaero.core.stats.words import and_join
 from adhaero.core.units import DisplayUnit, Units, display_unit, response_unit
 from adhaero.files.report.figure import FigureDot, FigureSet, draw_sets
-from adhaero.files.report.page import Report, ReportTable, Section, write_report
+from adhaero.files.report.page import Report, ReportTable, Section, draw_photo, write_report
 from adhaero.store.file import ShopFile
+from adhaero.store.photos import fetch_photo
 from adhaero.store.pieces import Batch
 from adhaero.store.sources import list_sources
 
 _MOST_PAIRS = 45
 _MOST_SAID = 8
+_MOST_PHOTOS = 24
 
 
 def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
@@ -37,6 +41,11 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
         facts = read_trial(connection, trial_id)
         units = read_units(connection)
         sources = list_sources(connection, trial_id)
+        photos = [
+            draw_photo(f"Glue-up {one.number}", content)
+            for one in list(facts.batches.values())[:_MOST_PHOTOS]
+            if one.photo_id is not None and (content := fetch_photo(connection, one.photo_id)) is not None
+        ]
     unit = response_unit(view.kind, units)
     sections = [
         Section("shown", "What the pieces show", _say_shown(view), [pair.words for pair in _list_clear(view)]),
@@ -54,7 +63,7 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
         Section("pairs", "Pair by pair", _say_pairs(view), tables=[_tabulate_pairs(view)] if view.pairs else []),
         Section("asked", "What was asked, and held the same", _say_asked(facts), list_constant(facts)),
         Section("made", "How the pieces were made", _say_made(facts, [one.name for one in sources]),
-                tables=_tabulate_glue_ups(facts, units)),
+                figures=photos, tables=_tabulate_glue_ups(facts, units)),
         Section("broken", "How they were broken", _say_broken(facts), _list_rigs(file, facts, units)),
         Section("aside", "Set aside, and not counted", listed=[f"{one.specimen}: {one.reason}" for one in
                                                                 (*view.excluded, *view.voided)]),
@@ -77,7 +86,7 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
 
 
 def _list_clear(view: CompareView) -> list[PairWords]:
-    clear = [one for one in view.pairs if one.verdict in (Verdict.A_STRONGER, Verdict.B_STRONGER, Verdict.SAME)]
+    clear = [one for one in _lead(view) if one.verdict in (Verdict.A_STRONGER, Verdict.B_STRONGER, Verdict.SAME)]
     return clear[:_MOST_SAID]
 
 
@@ -104,9 +113,17 @@ def _say_open(view: CompareView) -> list[str]:
     return said
 
 
+def _lead(view: CompareView) -> list[PairWords]:
+    """Return the pairs from those of the strongest joints on; those with a baseline stand last."""
+    strong = sorted(view.groups, key=lambda one: -(one.typical or one.at_least or one.at_most or 0.0))
+    names = sorted((one.level for one in strong), key=lambda name: name in view.controls)
+    rank = {name: at for at, name in enumerate(names)}
+    return sorted(view.pairs, key=lambda one: rank.get(one.a, 0) + rank.get(one.b, 0))
+
+
 def _say_pairs(view: CompareView) -> list[str]:
     if len(view.pairs) > _MOST_PAIRS:
-        return [f"The {_MOST_PAIRS} first of {len(view.pairs)} pairs; the workbook has all of them."]
+        return [f"{_MOST_PAIRS} of {len(view.pairs)} pairs, the strongest joints first; the workbook has all of them."]
     return []
 
 
@@ -174,7 +191,7 @@ def _tabulate_sets(view: CompareView, unit: DisplayUnit) -> ReportTable:
 
 def _tabulate_pairs(view: CompareView) -> ReportTable:
     rows = [
-        [f"{one.a} against {one.b}", one.differs or "–", one.range or "–", one.is_] for one in view.pairs[:_MOST_PAIRS]
+        [f"{one.a} against {one.b}", one.differs or "–", one.range or "–", one.is_] for one in _lead(view)[:_MOST_PAIRS]
     ]
     return ReportTable(["first against second", "differs by", "likely range", "the first is"], rows, "", (1, 2))
 
@@ -235,6 +252,16 @@ def _say_made(facts: PieceFacts, sources: Sequence[str]) -> list[str]:
         said.append(
             f"{len(batches)} {'glue-up' if len(batches) == 1 else 'glue-ups'}, from {batches[0].started_utc[:10]}."
         )
+    ages = sorted(age for piece in facts.pieces.values() if (age := facts.age_of(piece)) is not None)
+    if ages:
+        span = show(ages[0], Kind.TIME), show(ages[-1], Kind.TIME)
+        said.append(f"From closing to breaking: {span[0] if span[0] == span[1] else ' to '.join(span)}.")
+    through = Counter(
+        f"{'' if one.planned_s is None else show(one.planned_s, Kind.TIME) + ' '}{EXPOSURES[one.kind]}"
+        for own in facts.exposures.values()
+        for one in own
+    )
+    said += [f"{count} pieces went through: {words}." for words, count in through.items()]
     return said
 
 
@@ -321,6 +348,12 @@ def _tabulate_corrections(facts: PieceFacts) -> list[ReportTable]:
     return [ReportTable(["piece", "what", "was", "is", "why", "when"], rows)] if rows else []
 
 
+_HAPPENED = {
+    Outcome.BROKE: "broke", Outcome.HELD: "held", Outcome.STEP: "broke on the next weight",
+    Outcome.FELL_APART: "fell apart",
+}  # fmt: skip
+
+
 def _tabulate_breaks(facts: PieceFacts, view: CompareView, units: Units, unit: DisplayUnit) -> ReportTable:
     force = display_unit(Kind.FORCE, units.force)
     response = f"{view.kind_words.lower()}, {unit.symbol}"
@@ -337,11 +370,18 @@ def _tabulate_breaks(facts: PieceFacts, view: CompareView, units: Units, unit: D
         rows.append(
             [
                 dot.label, dot.treatment, dot.board, load, _number(dot.strength, unit) + held,
-                dot.outcome_words.rstrip(","),
+                _HAPPENED[dot.outcome],
                 "–" if dot.wood_failure_pct is None else f"{dot.wood_failure_pct:g} %",
                 FAILED_IN_WORDS[result.failure] if result and result.failure else "–",
                 "not known" if result is None or result.undated else result.started_utc[:10],
                 "; ".join(part for part in notes if part),
             ]
         )  # fmt: skip
-    return ReportTable(columns, rows, f"{len(rows)} breaks, set by set.", (3, 4))
+    shown = [at for at in range(len(columns)) if at < 2 or any(row[at] not in ("–", "", "not known") for row in rows)]
+    return ReportTable(
+        [columns[at] for at in shown],
+        [[row[at] for at in shown] for row in rows],
+        f"{len(rows)} breaks, set by set.",
+        [place for place, at in enumerate(shown) if at in (3, 4)],
+        [place for place, at in enumerate(shown) if at in (0, 2, 5, 6, 7, 8)],
+    )

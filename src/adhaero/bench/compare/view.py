@@ -20,7 +20,7 @@ from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import STRENGTH_WORDS
+from adhaero.core.fixture import STRENGTH_WORDS, UNSAID
 from adhaero.core.glue import USUAL, GlueFamily
 from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.pulls import PullSource
@@ -428,7 +428,9 @@ def _method(
     if form.kind == "none":
         return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
     said = [response.says] if response.says else []
-    if not response.kind:
+    if not response.kind and facts.fixture in UNSAID:
+        said.append(f"Compared is what was brought in, as it is: {form.formula}. How the pieces sat is not known.")
+    elif not response.kind:
         said.append(
             f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
             f"with {_say_sizes(dots)}."

@@ -1,5 +1,6 @@
 """A report as one HTML file with everything inside: no script, figures as SVG; it prints on A4 and on Letter."""
 
+import base64
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from html import escape
@@ -12,12 +13,13 @@ _POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data:"
 
 @dataclass(frozen=True)
 class ReportTable:
-    """A table: its headings and rows of texts; `numbers` are the columns that stand to the right."""
+    """A table: its headings and rows of texts; `numbers` stand to the right, `tight` columns stay on one line."""
 
     columns: Sequence[str]
     rows: Sequence[Sequence[str]]
     caption: str = ""
     numbers: Sequence[int] = ()
+    tight: Sequence[int] = ()
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,12 @@ CAUTION: Final = (
 )
 
 
+def draw_photo(name: str, jpeg: bytes) -> str:
+    """Return a photo as it stands in a figure, its bytes inside."""
+    code = base64.b64encode(jpeg).decode("ascii")
+    return f'<img src="data:image/jpeg;base64,{code}" alt="{escape(name)}"><figcaption>{escape(name)}</figcaption>'
+
+
 def write_report(report: Report) -> str:
     """Return a report as HTML; every text is escaped."""
     sections = [one for one in report.sections if not one.is_empty]
@@ -84,13 +92,13 @@ def _write_section(one: Section) -> str:
 
 
 def _write_table(table: ReportTable) -> str:
-    numbers = set(table.numbers)
+    kinds = dict.fromkeys(table.tight, ' class="tight"') | dict.fromkeys(table.numbers, ' class="number"')
 
     def cell(tag: str, at: int, text: str) -> str:
-        kind = ' class="number"' if at in numbers else ""
-        return f"<{tag}{kind}>{escape(text)}</{tag}>"
+        return f"<{tag}{kinds.get(at, '') if tag == 'td' or at in table.numbers else ''}>{escape(text)}</{tag}>"
 
     head = "".join(cell("th", at, text) for at, text in enumerate(table.columns))
     rows = "".join(f"<tr>{''.join(cell('td', at, text) for at, text in enumerate(row))}</tr>" for row in table.rows)
-    caption = f"<caption>{escape(table.caption)}</caption>" if table.caption else ""
-    return f"<table>{caption}<thead><tr>{head}</tr></thead><tbody>{rows}</tbody></table>"
+    # not a caption: a browser leaves that alone at the end of a page
+    caption = f'<p class="note">{escape(table.caption)}</p>' if table.caption else ""
+    return f"{caption}<table><thead><tr>{head}</tr></thead><tbody>{rows}</tbody></table>"

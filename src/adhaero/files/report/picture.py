@@ -68,6 +68,10 @@ def draw_picture(title: str, verdict: str, sets: Sequence[PictureSet], note: str
         '<text x="106" y="960" font-size="24">wood tore</text>',
         f'<rect x="260" y="938" width="26" height="26" fill="{_TEAL}"/>'
         '<text x="296" y="960" font-size="24">the glue line let go</text>',
+        f'<rect x="570" y="938" width="26" height="26" fill="{_PENCIL}"/>'
+        '<text x="606" y="960" font-size="24">not judged</text>'
+        if any(one.torn is None for one in shown)
+        else "",
         f'<text x="{_RIGHT}" y="960" font-size="22" fill="{_PENCIL}" text-anchor="end">{escape(note)}</text>',
         "</svg>",
     ]

@@ -17,11 +17,14 @@ section,nav{margin:0 0 1.8rem}
 nav ol{margin:0;padding-left:1.4rem;columns:2}
 a{color:inherit}
 figure{margin:.6rem 0 1rem}
+img{max-width:100%;max-height:16cm}
 svg{display:block;max-width:100%;height:auto}
 table{border-collapse:collapse;width:100%;font-size:.86rem;margin:.4rem 0 1rem}
-caption{text-align:left;color:var(--pencil);padding-bottom:.2rem}
 th,td{border-bottom:1px solid var(--rule);padding:.2rem .45rem .2rem 0;text-align:left;vertical-align:top}
 th{border-bottom-color:var(--ink);font-weight:600}
+td{overflow-wrap:break-word}
+.tight{white-space:nowrap}
+th.number{white-space:normal}
 .number{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}
 footer{border-top:1px solid var(--rule);padding-top:.6rem}
 @page{margin:16mm 14mm}
@@ -29,8 +32,10 @@ footer{border-top:1px solid var(--rule);padding-top:.6rem}
  body{font-size:10.5pt}
  main{max-width:none;padding:0}
  h2{break-after:avoid}
- figure,tr,.answer,nav,li,caption{break-inside:avoid}
+ figure,tr,.answer,nav,li{break-inside:avoid}
  thead{display:table-header-group}
+ p:has(+figure),p:has(+ul),p:has(+table){break-after:avoid}
+ tbody tr:first-child,tbody tr:nth-child(2){break-before:avoid}
  section>p{orphans:3;widows:3}
 }
 """
