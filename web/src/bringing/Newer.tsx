@@ -68,8 +68,13 @@ export function Newer({ trialId, found, said, onTaken }: Props) {
             </legend>
             <p className="pencil text-sm">{MEANS[kind]}</p>
             {mine.slice(0, MOST_SHOWN).map((one) => (
-              <label key={one.key} className="mt-1 flex min-h-6 gap-2">
-                <input type="checkbox" checked={!off.has(one.key)} onChange={() => turn(one.key)} />
+              <label key={one.key} className="flex min-h-11 items-center gap-3">
+                <input
+                  type="checkbox"
+                  className="size-5 shrink-0"
+                  checked={!off.has(one.key)}
+                  onChange={() => turn(one.key)}
+                />
                 <span className="break-words">{one.words}</span>
               </label>
             ))}

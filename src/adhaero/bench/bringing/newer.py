@@ -121,7 +121,7 @@ def _say_value(row: Row | None) -> str:
         return "nothing"
     words = JUDGED_WORDS[OUTCOMES[row.outcome]] if row.outcome is not None else "not known"
     value = "" if row.value is None else f" {row.value:.10g} {row.unit or ''}".rstrip()
-    torn = "" if row.torn_pct is None else f", {row.torn_pct:g} % torn"
+    torn = "" if row.torn_pct is None else f", {row.torn_pct:g}\u00a0% torn"
     aside = f", set aside ({row.excluded})" if row.excluded else ""
     return f"{words}{value}{torn}{aside}"
 
