@@ -81,6 +81,7 @@ class NewPiece(TypedDict):
     pilot: NotRequired[bool]
     panel: NotRequired[int | None]
     sawn_utc: NotRequired[str | None]
+    closed_utc: NotRequired[str | None]
     excluded_reason: NotRequired[str | None]
     note: NotRequired[str]
     source_cell: NotRequired[str]

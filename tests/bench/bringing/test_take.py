@@ -10,6 +10,7 @@ from adhaero.bench.bringing.take import CommonSize, TakeEntry, take_table
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.view import CompareView, view_compare
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import AdhaeroError, DataError, EntryError, NotThere
 from adhaero.core.fixture import Fixture
 from adhaero.store.sources import fetch_source_content, list_sources
@@ -167,3 +168,18 @@ def test_pointing_changes_what_is_understood(shop: Shop) -> None:
     for key, role in (("D", "nonsense"), ("3", "load"), ("!", "load")):
         with pytest.raises(EntryError):
             look_at(shop.file, staging, sha, TableSaid(roles=(RoleSaid(key, role),)))
+
+
+def test_the_age_at_the_break_follows_from_when_it_was_glued(shop: Shop) -> None:
+    content = TALL.replace(b"Tested,Note", b"Tested,Note,Glued").replace(b"split at the tip", b"split,2024-04-26")
+    trial = bring(shop, content, glued_on="2024-05-01")
+    with shop.file.reading() as connection:
+        facts = read_trial(connection, trial)
+    ages = {piece.label: facts.age_of(piece) for piece in facts.pieces.values()}
+    assert {label: None if age is None else age / 86_400 for label, age in ages.items()} == {
+        "A1": 7, "A2": 2, "A3": 3, "A4": 3, "A5": None,
+    }  # fmt: skip
+    assert ",604800.0," in export_breaks(shop.file, trial, Choice()).content
+    with pytest.raises(DataError) as refused:
+        bring(shop, content, glued_on="2024-06-01")
+    assert "D3 was glued on 2024-06-01 and broke on 2024-05-03." in refused.value.sentence

@@ -4792,7 +4792,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     pieces, sets, undated : what comes of it. fixture : what suits it; sizes : that its columns give, by name.
+         *     pieces, sets, undated (unglued: without a day of gluing) : what comes of it. fixture : what suits it;
+         *     sizes : that its columns give, by name.
          *     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
          *     of the kind was read, where something was said of that and nothing yet of this.
          */
@@ -4815,6 +4816,8 @@ export interface components {
             sets: components["schemas"]["SetCount"][];
             /** Undated */
             undated: number;
+            /** Unglued */
+            unglued: number;
             /** First Date */
             first_date: string;
             /** Last Date */
@@ -7600,7 +7603,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
-         *     empty where nobody knows. fixture : how they were loaded; sizes : that are the same for all, as typed.
+         *     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
+         *     sizes : that are the same for all, as typed.
          * @example {
          *       "said": {
          *         "roles": [
@@ -7626,6 +7630,11 @@ export interface components {
              * @default
              */
             broken_on: string;
+            /**
+             * Glued On
+             * @default
+             */
+            glued_on: string;
             fixture?: components["schemas"]["Fixture"] | null;
             /**
              * Sizes

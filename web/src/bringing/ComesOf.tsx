@@ -40,6 +40,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
   const shop = useShop().data;
   const [question, setQuestion] = useState("");
   const [day, setDay] = useState("");
+  const [glued, setGlued] = useState("");
   const [fixture, setFixture] = useState<Schemas["Fixture"] | "">("");
   const [sizes, setSizes] = useState<Record<string, string>>({});
   const [species, setSpecies] = useState("");
@@ -53,6 +54,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
         said,
         question,
         broken_on: day,
+        glued_on: glued,
         fixture: fixture || null,
         sizes: Object.entries(sizes).map(([name, typed]) => ({ name, typed })),
         species,
@@ -111,21 +113,24 @@ export function ComesOf({ found, said, onTaken }: Props) {
           />
         </label>
         {found.undated > 0 && (
-          <label>
-            <span className="label">
-              {found.undated === found.pieces
-                ? "When were they broken?"
-                : `When were the ${found.undated} without a date broken?`}{" "}
-              Empty: not known
-            </span>
-            <input
-              type="date"
-              className="entry"
-              value={day}
-              aria-invalid={isFaulty(act.problem, "broken_on")}
-              onChange={(event) => setDay(event.target.value)}
-            />
-          </label>
+          <Day
+            words="broken"
+            without={found.undated}
+            pieces={found.pieces}
+            value={day}
+            faulty={isFaulty(act.problem, "broken_on")}
+            onChange={setDay}
+          />
+        )}
+        {found.unglued > 0 && (
+          <Day
+            words="glued"
+            without={found.unglued}
+            pieces={found.pieces}
+            value={glued}
+            faulty={isFaulty(act.problem, "glued_on")}
+            onChange={setGlued}
+          />
         )}
         <label>
           <span className="label">The wood, if it is one</span>
@@ -188,5 +193,35 @@ export function ComesOf({ found, said, onTaken }: Props) {
         follow the makers’ instructions, local codes and licensed practice.
       </p>
     </aside>
+  );
+}
+
+interface DayProps {
+  words: string;
+  without: number;
+  pieces: number;
+  value: string;
+  faulty: boolean;
+  onChange: (day: string) => void;
+}
+
+/** One day for all pieces whose row has none. */
+function Day({ words, without, pieces, value, faulty, onChange }: DayProps) {
+  return (
+    <label>
+      <span className="label">
+        {without === pieces
+          ? `When were they ${words}?`
+          : `When were the ${without} without a date ${words}?`}{" "}
+        Empty: not known
+      </span>
+      <input
+        type="date"
+        className="entry"
+        value={value}
+        aria-invalid={faulty}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
   );
 }

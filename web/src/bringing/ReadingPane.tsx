@@ -21,6 +21,7 @@ const ROLES = [
   ["piece", "a piece of each set"],
   ["torn", "torn wood"],
   ["date", "when it broke"],
+  ["glued", "when it was glued"],
   ["board", "the board"],
   ["factor:", "something else that varies"],
   ["size:width", "the width"],

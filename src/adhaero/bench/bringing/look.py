@@ -141,7 +141,8 @@ class FoundView:
 
     Attributes
     ----------
-    pieces, sets, undated : what comes of it. fixture : what suits it; sizes : that its columns give, by name.
+    pieces, sets, undated (unglued: without a day of gluing) : what comes of it. fixture : what suits it;
+    sizes : that its columns give, by name.
     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
     of the kind was read, where something was said of that and nothing yet of this.
     """
@@ -155,6 +156,7 @@ class FoundView:
     pieces: int
     sets: list[SetCount]
     undated: int
+    unglued: int
     first_date: str
     last_date: str
     quantity: str
@@ -190,6 +192,7 @@ def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> F
         pieces=len(found.rows),
         sets=[SetCount(name, count) for name, count in Counter(name_set(row) for row in found.rows).items()],
         undated=sum(row.broken_on is None for row in found.rows),
+        unglued=sum(row.piece.glued_on is None for row in found.rows),
         first_date=dates[0].isoformat() if dates else "",
         last_date=dates[-1].isoformat() if dates else "",
         quantity=" and ".join(dict.fromkeys(row.quantity for row in found.rows)),
@@ -289,6 +292,7 @@ def _show(cell: Cell) -> str:
 _MORE: Final = (
     Role.TORN,
     Role.DATE,
+    Role.GLUED,
     Role.NOTE,
     Role.BOARD,
     Role.SIZE,

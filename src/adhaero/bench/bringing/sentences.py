@@ -58,6 +58,7 @@ _ROLE_WORDS = {
     Role.STRESS: "the stress",
     Role.TORN: "torn wood",
     Role.DATE: "when it broke",
+    Role.GLUED: "when it was glued",
     Role.NOTE: "notes",
     Role.BOARD: "the board",
     Role.AREA: "the glued area",

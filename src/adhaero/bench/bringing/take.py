@@ -68,12 +68,14 @@ class TakeEntry(Entry):
     Attributes
     ----------
     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
-    empty where nobody knows. fixture : how they were loaded; sizes : that are the same for all, as typed.
+    empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
+    sizes : that are the same for all, as typed.
     """
 
     said: TableSaid
     question: Note
     broken_on: Short = ""
+    glued_on: Short = ""
     fixture: Fixture | None = None
     sizes: Annotated[tuple[CommonSize, ...], MaxLen(20)] = ()
     species: Line = ""
@@ -102,7 +104,16 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
         tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}
         labels = _choose_labels(found.rows, [codes[made[at]] for at in range(len(found.rows))], tries)
         _put_pieces(
-            connection, file, trial_id, found.rows, made, boards, labels, tries, _read_day(file, entry.broken_on)
+            connection,
+            file,
+            trial_id,
+            found.rows,
+            made,
+            boards,
+            labels,
+            tries,
+            _read_day(file, "broken_on", entry.broken_on),
+            _read_day(file, "glued_on", entry.glued_on),
         )
         insert_source(
             connection,
@@ -254,6 +265,7 @@ def _put_pieces(
     labels: Sequence[str],
     tries: AbstractSet[str],
     day: datetime | None,
+    glued: datetime | None,
 ) -> None:
     """Write the pieces with their breaks.
 
@@ -270,10 +282,24 @@ def _put_pieces(
             first_of[key] = (piece_id, attempt + 1)
             put_break(connection, file, piece_id, row, day, attempt + 1, kept=last_of[key] == at)
             continue
-        piece_id = put_piece(connection, file, trial_id, row, made[at], boards[fold(row.piece.board)], label, at)
+        piece_id = put_piece(connection, file, trial_id, row, made[at], boards[fold(row.piece.board)], label, at, glued)
+        _require_order(row, day, glued)
         first_of[key] = (piece_id, 1)
         kept = fold(row.label) not in tries or last_of[key] == at
         put_break(connection, file, piece_id, row, day, 1, kept=kept)
+
+
+def _require_order(row: Row, day: datetime | None, glued: datetime | None) -> None:
+    """Raise `DataError` for a piece that was glued after it broke."""
+    broken_on = row.broken_on or (day.date() if day is not None else None)
+    glued_on = row.piece.glued_on or (glued.date() if glued is not None else None)
+    if broken_on is not None and glued_on is not None and glued_on > broken_on:
+        raise DataError(
+            f"{row.cell} was glued on {glued_on} and broke on {broken_on}.",
+            "A joint is glued before it breaks.",
+            "Say what the dates are: point at their column.",
+            field="glued_on",
+        )
 
 
 def put_piece(
@@ -285,8 +311,15 @@ def put_piece(
     board_id: int,
     label: str,
     turn: int,
+    glued: datetime | None = None,
 ) -> int:
-    """Write a piece with its sizes and where it stands in its file, and return its id; call inside a transaction."""
+    """Write a piece with its sizes and where it stands in its file, and return its id; call inside a transaction.
+
+    Parameters
+    ----------
+    glued : when it was glued, where its row does not say. Its age at the break follows.
+    """
+    closed = _at_noon(row.piece.glued_on) if row.piece.glued_on is not None else glued
     piece_id = insert_piece(
         connection,
         trial_id=trial_id,
@@ -297,6 +330,7 @@ def put_piece(
         break_turn=turn,
         label=label,
         sawn_utc=file.now(),
+        closed_utc=to_text(closed) if closed is not None else None,
         excluded_reason=row.excluded or None,
         note=row.note[:300],
         source_cell=row.cell,
@@ -343,16 +377,16 @@ def _at_noon(day: date) -> datetime:
     return datetime.combine(day, _NOON, UTC)
 
 
-def _read_day(file: ShopFile, typed: str) -> datetime | None:
-    """Return when pieces without a date broke; None where nobody knows. Raises `EntryError`."""
+def _read_day(file: ShopFile, field: str, typed: str) -> datetime | None:
+    """Return the day that holds for pieces without a date; None where nobody knows. Raises `EntryError`."""
     if not typed.strip():
         return None
     try:
         day = date.fromisoformat(typed.strip())
     except ValueError:
-        raise EntryError(f"“{typed}” is no date.", "Expected e.g. 2024-05-31.", field="broken_on") from None
+        raise EntryError(f"“{typed}” is no date.", "Expected e.g. 2024-05-31.", field=field) from None
     if _at_noon(day).date() > file.clock().date():
-        raise EntryError(f"{typed} is still to come.", "They are broken already.", field="broken_on")
+        raise EntryError(f"{typed} is still to come.", "They are glued and broken already.", field=field)
     return min(_at_noon(day), file.clock())
 
 

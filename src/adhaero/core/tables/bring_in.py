@@ -488,7 +488,7 @@ def _as_number(text: str) -> float | None:
 
 def _list_date_places(table: Table) -> Iterator[tuple[int, int]]:
     for row in table.rows:
-        for column in table.with_role(Role.DATE):
+        for column in (*table.with_role(Role.DATE), *table.with_role(Role.GLUED)):
             yield row, column.at
 
 

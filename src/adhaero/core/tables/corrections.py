@@ -11,7 +11,7 @@ from adhaero.core.tables.headings import Heading, Role, Summary
 
 IGNORE: Final = "ignore"
 ROLES: Final = (
-    "set", "label", "load", "stress", "piece", "torn", "date", "note", "board", "area", "outcome", "failure",
+    "set", "label", "load", "stress", "piece", "torn", "date", "glued", "note", "board", "area", "outcome", "failure",
     "level", "ignore",
 )  # fmt: skip
 

@@ -19,6 +19,7 @@ class Role(StrEnum):
     PIECE = "piece"
     TORN = "torn"
     DATE = "date"
+    GLUED = "glued"
     NOTE = "note"
     BOARD = "board"
     SIZE = "size"
@@ -147,6 +148,10 @@ _DATE: Final = frozenset({
     "date", "tested", "tested on", "date tested", "test date", "broken on", "date broken", "broke on", "day", "when",
     "date of test", "pulled", "pulled on", "pull date", "break date",
 })  # fmt: skip
+_GLUED: Final = frozenset({
+    "glued", "glued on", "glued up", "glue-up", "glue up", "glueup", "date glued", "glue date", "glue-up date",
+    "glued up on", "clamped on", "bonded on",
+})  # fmt: skip
 _NOTE: Final = frozenset(["note", "notes", "remark", "remarks", "comment", "comments"]) | {
     "what happened",
     "observation",
@@ -267,7 +272,8 @@ def _match(written: str, words: str, bare: str, *, percent: bool) -> Heading:
     if bare in _TORN:
         return Heading(written, Role.TORN)
     for roles, role in (
-        (_LOAD, Role.LOAD), (_STRESS, Role.STRESS), (_DATE, Role.DATE), (_NOTE, Role.NOTE), (_BOARD, Role.BOARD),
+        (_LOAD, Role.LOAD), (_STRESS, Role.STRESS), (_DATE, Role.DATE), (_GLUED, Role.GLUED), (_NOTE, Role.NOTE),
+        (_BOARD, Role.BOARD),
         (_OUTCOME, Role.OUTCOME), (_FAILURE, Role.FAILURE), (_AREA, Role.AREA),
     ):  # fmt: skip
         if bare in roles:

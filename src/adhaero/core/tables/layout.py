@@ -129,7 +129,7 @@ class Table:
                 if column.role in (Role.LABEL, Role.SET):
                     continue
                 return None
-            if column.role in (Role.NOTE, Role.DATE, Role.BOARD):
+            if column.role in (Role.NOTE, Role.DATE, Role.GLUED, Role.BOARD):
                 continue
             found = read_summary(plain(cell.text))
             if found is not None and not (column.role is Role.LABEL and self._numbers_on(row, column.at)):

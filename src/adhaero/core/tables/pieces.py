@@ -41,6 +41,7 @@ class Piece:
     torn_pct: float | None = None
     sizes_mm: Mapping[str, float | None] = field(default_factory=dict)
     broken_on: date | None = None
+    glued_on: date | None = None
     note: str = ""
     fill: str = ""
     is_hidden: bool = False
@@ -325,7 +326,8 @@ def _make_piece(
         board=_text_of(table, row, Role.BOARD),
         torn_pct=_read_torn(table, row, column, writing),
         sizes_mm=_read_sizes(table, row, writing),
-        broken_on=_read_date(table, row, writing) or title_date,
+        broken_on=_read_date(table, row, Role.DATE, writing) or title_date,
+        glued_on=_read_date(table, row, Role.GLUED, writing),
         note="; ".join(one for one in (_text_of(table, row, Role.NOTE), entry.note) if one),
         fill=_fill_of(table, place),
         is_hidden=row in sheet.hidden_rows or place[1] in sheet.hidden_columns,
@@ -407,8 +409,8 @@ def read_size(cell: Cell, unit: Unit | None, mark: Mark) -> float | None:
     return None if value is None or own is None or own.measure is not Measure.LENGTH else value * own.si
 
 
-def _read_date(table: Table, row: int, writing: Writing) -> date | None:
-    for column in table.with_role(Role.DATE):
+def _read_date(table: Table, row: int, role: Role, writing: Writing) -> date | None:
+    for column in table.with_role(role):
         cell = table.sheet.cell((row, column.at))
         if cell is None:
             continue
