@@ -7,9 +7,10 @@ import time
 import urllib.request
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 FOLDER = Path(__file__).parent
+SHEET = FOLDER.parents[1] / "tests/reference/sheets/wide-summaries.xlsx"
 PORT = 8765
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 WIDE, NARROW = {"width": 1280, "height": 800}, {"width": 820, "height": 1180}
@@ -104,6 +105,27 @@ def take_timetable(page: Page) -> None:
     print("timetable")
 
 
+def take_leaving(browser: Browser, page: Page) -> None:
+    """Bring in a sheet; and show the first page of a report, and the picture for the wall."""
+    page.set_viewport_size(WIDE)
+    page.goto(f"http://127.0.0.1:{PORT}/bring-in")
+    page.get_by_label("A file to bring in").set_input_files(SHEET)
+    page.get_by_role("button", name=re.compile("^Bring it in")).wait_for()
+    page.wait_for_timeout(500)
+    page.screenshot(path=FOLDER / "bring-in.png")
+    paper = browser.new_page(viewport={"width": 794, "height": 1123})
+    paper.emulate_media(media="print")
+    for name, file in (("report", "report.html"), ("picture", "picture.svg")):
+        answer = urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/trials/{SHAFTS}/{file}").read().decode()
+        paper.set_content(answer if name == "report" else f'<body style="margin:0">{answer}</body>')
+        if name == "report":
+            paper.add_style_tag(content="main{padding:60px 53px !important}")
+        else:
+            paper.set_viewport_size({"width": 1600, "height": 1000})
+        paper.screenshot(path=FOLDER / f"{name}.png")
+    print("bring-in, report, picture")
+
+
 def main() -> None:
     command = [sys.executable, "-m", "adhaero", "demo", "--port", str(PORT)]
     demo = subprocess.Popen(command, stdout=subprocess.DEVNULL)
@@ -130,9 +152,6 @@ def main() -> None:
             page.get_by_role("region", name="Could it be something else", exact=True).scroll_into_view_if_needed()
             page.wait_for_timeout(500)
             page.screenshot(path=FOLDER / "compare-findings.png")
-            page.get_by_role("region", name="The weak end, a second opinion", exact=True).scroll_into_view_if_needed()
-            page.wait_for_timeout(500)
-            page.screenshot(path=FOLDER / "compare-weak-end.png")
             page.get_by_role("button", name=re.compile("^Shop")).click()
             page.wait_for_timeout(500)
             page.get_by_text("Its card").first.click()
@@ -141,12 +160,7 @@ def main() -> None:
             take_plates(page)
             take_break(page)
             take_making(page)
-            page.set_viewport_size(NARROW)
-            take(page, "compare-narrow", f"/trials/{SHAFTS}/compare")
-            page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/break")
-            page.get_by_role("button", name=re.compile("curing")).nth(1).click()
-            page.wait_for_timeout(2500)
-            page.screenshot(path=FOLDER / "break-narrow.png")
+            take_leaving(browser, page)
             browser.close()
     finally:
         demo.terminate()

@@ -44,7 +44,7 @@ def workbook(*rows: list[object]) -> bytes:
         (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "broken"),
         (b"Piece,Glue\nA1,\0Heron\n", "line 2"),
         (b"Piece,Load\nA1," + b"9" * 1_000_000 + b"\n", "Line 2 has"),
-        (b"Piece,Glue,Load\n" + b"a,b,1\n" * 70_000, "more than 200,000 cells"),
+        (b"Piece,Glue,Load\n" + b"a,b,1\n" * 101_000, "more than 300,000 cells"),
         (b"Piece," * 1_500 + b"\n", "column 1,5"),
         (zipped(**{"content.xml": b"<!DOCTYPE x [<!ENTITY a 'b'>]><x/>"}), "entities"),
         (zipped(**{"xl/workbook.xml": b"<broken", "xl/worksheets/sheet1.xml": b"<x/>"}), "broken"),

@@ -162,7 +162,7 @@ function Trials({ today }: { today: Schemas["TodayView"] }) {
       <StartTrial />
       <p className="mt-3">
         <Link className="link" to="/bring-in">
-          Bring in a table of earlier breaks
+          Bring in a table of earlier breaks, or a trial of another shop
         </Link>
       </p>
       <Trouble problem={act.problem} />

@@ -3,8 +3,10 @@
 import csv
 import hashlib
 import io
+from array import array
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf, isnan
 from typing import Final
 
 from adhaero.bench.bringing.package_out import TRACE_COLUMNS, list_shapes
@@ -23,6 +25,7 @@ from adhaero.store.whole import claim_change, point_again, write_whole
 # what the table of breaks and the tables that it is made from must agree in
 _AGREE: Final = ("specimen", "board", "species", "outcome", "load_N", "wood_failure_pct", "excluded")
 _MOST_SAID: Final = 8
+_MOST: Final = 1e12
 
 
 @dataclass(frozen=True)
@@ -54,7 +57,7 @@ class PackageTaken:
 
 def look_at_package(file: ShopFile, content: bytes) -> PackageView:
     """Return what a package is; raises `DataError` for what is wrong in it, by file, row and column."""
-    package, rows = _read(file, content)
+    package, rows, _ = _read(file, content)
     told = read_json(package, "trial.json")
     shown = told.get("verdict as shown")
     licences = package.said.get("licenses")
@@ -80,7 +83,7 @@ def take_package(file: ShopFile, name: str, content: bytes) -> PackageTaken:
     ------
     DataError : its tables do not fit their schemas, each other, or a shop: by file, row and column.
     """
-    package, rows = _read(file, content)
+    package, rows, traces = _read(file, content)
     touched = list_touched(package)
     changed = f", {', '.join(touched)} changed since it left" if touched else ""
     with file.changing(f"Brought in the package {name[:80]}{changed[:200]}", undoable=False) as connection:
@@ -93,9 +96,10 @@ def take_package(file: ShopFile, name: str, content: bytes) -> PackageTaken:
         }
         trial_id, maps = write_whole(connection, stripped, lambda part, row_id: package.read(paths[part, row_id]))
         for row in rows["pulls"]:
-            if row["file"]:
-                times, moved = _read_trace(package, str(row["file"]))
-                insert_chunk(connection, maps["pulls"][int(row["id"])], 0, times, row["unreadable_lines"] or 0, moved)
+            if (one := traces.get(str(row["file"]))) is not None:
+                samples = list(zip(one.times_s, one.readings, strict=True))
+                missed = row["unreadable_lines"] or 0
+                insert_chunk(connection, maps["pulls"][int(row["id"])], 0, samples, missed, one.displacements_mm)
         point_again(connection, stripped, maps)
         claim_change(connection, trial_id)
         try:
@@ -110,8 +114,8 @@ def take_package(file: ShopFile, name: str, content: bytes) -> PackageTaken:
     return PackageTaken(trial_id, touched)
 
 
-def _read(file: ShopFile, content: bytes) -> tuple[Package, dict[str, list[Cells]]]:
-    """Return a package with its rows, checked as far as that goes without a shop."""
+def _read(file: ShopFile, content: bytes) -> tuple[Package, dict[str, list[Cells]], dict[str, "_Trace"]]:
+    """Return a package with its rows, and its traces by their files, checked as far as that goes without a shop."""
     package = open_package(content)
     with file.reading() as connection:
         shapes = list_shapes(connection)
@@ -128,10 +132,8 @@ def _read(file: ShopFile, content: bytes) -> tuple[Package, dict[str, list[Cells
                 )
     for row in rows["photos"]:
         check_photo(package.read(str(row["file"])), str(row["file"]))
-    for row in rows["pulls"]:
-        if row["file"]:
-            _read_trace(package, str(row["file"]))
-    return package, rows
+    traces = {str(row["file"]): _read_trace(package, str(row["file"])) for row in rows["pulls"] if row["file"]}
+    return package, rows, traces
 
 
 def _read_trial_row(package: Package, shape: Shape) -> Cells:
@@ -152,8 +154,16 @@ def _say(verb: str, names: Sequence[str]) -> str:
     return f"{verb} {', '.join(names[:_MOST_SAID])}" if names else ""
 
 
-def _read_trace(package: Package, path: str) -> tuple[list[tuple[float, float]], list[float]]:
-    """Return the readings of a trace, and its displacements, mm; NaN where a line has none."""
+@dataclass(frozen=True)
+class _Trace:
+    """The readings of a pull; displacements, mm, are NaN where a line has none, and empty where none has."""
+
+    times_s: "array[float]"
+    readings: "array[float]"
+    displacements_mm: "array[float]"
+
+
+def _read_trace(package: Package, path: str) -> _Trace:
     reader = csv.reader(io.StringIO(package.read_text(path), newline=""))
     head = tuple(next(reader, ()))
     if head not in (TRACE_COLUMNS, TRACE_COLUMNS[:3]):
@@ -161,24 +171,31 @@ def _read_trace(package: Package, path: str) -> tuple[list[tuple[float, float]],
             f"{path}, row 1: found {', '.join(head) or 'nothing'}.",
             f"Expected {', '.join(TRACE_COLUMNS[:3])}, with or without {TRACE_COLUMNS[3]}.",
         )
-    samples, moved = [], []
-    for number, row in enumerate(reader, 2):
+    rows = list(reader)
+    for number, row in enumerate(rows, 2):
         if len(row) != len(head):
             raise DataError(f"{path}, row {number}: it has {len(row)} cells.", f"Expected {len(head)}.")
-        samples.append((_read_number(path, number, head[0], row[0]), _read_number(path, number, head[1], row[1])))
-        if len(head) > 3:
-            moved.append(_read_number(path, number, head[3], row[3]) if row[3] else float("nan"))
-    return samples, moved
+    columns = [[row[at] for row in rows] for at in range(len(head))]
+    moved = [cell or "nan" for cell in columns[3]] if len(head) > 3 else []
+    return _Trace(
+        _read_numbers(path, head[0], columns[0]),
+        _read_numbers(path, head[1], columns[1]),
+        _read_numbers(path, TRACE_COLUMNS[3], moved, may_lack=True),
+    )
 
 
-def _read_number(path: str, row: int, column: str, cell: str) -> float:
-    try:
-        value = float(cell)
-        if abs(value) < 1e12:
-            return value
-    except ValueError:
-        pass
-    raise DataError(f"{path}, row {row}, column {column}: found “{cell[:40]}”.", "Expected a number.")
+def _read_numbers(path: str, column: str, cells: Sequence[str], *, may_lack: bool = False) -> "array[float]":
+    """Return a column of numbers; raises `DataError` with the row of the first that is none."""
+    found = array("d")
+    for number, cell in enumerate(cells, 2):
+        try:
+            value = float(cell)
+        except ValueError:
+            value = inf
+        if not (abs(value) < _MOST or (may_lack and isnan(value))):
+            raise DataError(f"{path}, row {number}, column {column}: found “{cell[:40]}”.", "Expected a number.")
+        found.append(value)
+    return found
 
 
 def _say_more(number: int) -> str:

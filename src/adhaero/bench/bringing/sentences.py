@@ -17,7 +17,8 @@ def say_table(table: Table, pieces: int) -> list[str]:
     pieces : that it holds.
     """
     where = f"On “{table.sheet.name}”, rows" if table.sheet.name else "Rows"
-    rows = f"{where} {table.header + 2} to {max(table.rows, default=table.header + 1) + 1}"
+    of_pieces = [row for row in table.rows if table.read_summary_of(row) is None] or [table.header + 1]
+    rows = f"{where} {table.header + 2} to {max(of_pieces) + 1}"
     said = [f"{rows} {_say_layout(table, pieces)}."]
     if table.block:
         said.append(f"“{table.block}” is a title: it tells these pieces from those under other titles.")

@@ -213,7 +213,11 @@ class _Reader:
     def _take_names(self, pieces: Sequence[Piece]) -> list[Piece]:
         """Return the pieces with names that are one written alike, as answered; others are asked about."""
         by_sets = self._unify([piece.set_name for piece in pieces], lambda piece: [piece.set_name], pieces)
-        found = [replace(piece, set_name=by_sets.get(fold(piece.set_name), piece.set_name)) for piece in pieces]
+        found = [
+            piece if (name := by_sets.get(fold(piece.set_name), piece.set_name)) == piece.set_name
+            else replace(piece, set_name=name)
+            for piece in pieces
+        ]  # fmt: skip
         factors = list(dict.fromkeys(fold(name) for piece in pieces for name in piece.factors))
         for factor in factors:
             levels = [level for piece in pieces for name, level in piece.factors.items() if fold(name) == factor]

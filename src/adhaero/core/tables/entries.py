@@ -94,6 +94,8 @@ def _measured(value: float, unit: Unit | None = None, note: str = "", *, is_text
 
 
 def _read_text(text: str, mark: Mark) -> Entry | None:
+    if text.isascii() and text.isdigit():
+        return _measured(float(text), is_text=True)  # what most cells of a text table are
     words = text.casefold().strip().rstrip(".")
     if words in _NOTHING or text.casefold().strip() in _NOTHING:
         return None

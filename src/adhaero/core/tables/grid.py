@@ -19,7 +19,7 @@ class Cell:
     value : a number, a text or a date; None for a cell that is only filled.
     formula : without its equals sign, in A1 notation; empty where the value was typed.
     percent : whether a number is shown as percent. fill : colour as RRGGBB, empty without one.
-    is_error : it shows an error of the spreadsheet (#DIV/0!).
+    is_error : it shows an error of the spreadsheet (#DIV/0!). text : with single blanks; empty for anything else.
     """
 
     value: float | str | date | None
@@ -27,11 +27,13 @@ class Cell:
     percent: bool = False
     fill: str = ""
     is_error: bool = False
+    text: str = field(init=False, repr=False, compare=False)
 
-    @property
-    def text(self) -> str:
-        """Return a text with single blanks; empty for anything else."""
-        return " ".join(self.value.split()) if isinstance(self.value, str) else ""
+    def __post_init__(self) -> None:
+        written = self.value if isinstance(self.value, str) else ""
+        squeezed = " ".join(written.split())
+        # the text itself where it is the same: a second copy of each would cost as much as the sheet
+        object.__setattr__(self, "text", written if squeezed == written else squeezed)
 
     @property
     def number(self) -> float | None:
@@ -41,7 +43,7 @@ class Cell:
     @property
     def is_blank(self) -> bool:
         """Return whether nothing is written in it."""
-        return self.value is None or (isinstance(self.value, str) and not self.value.strip())
+        return self.value is None or (not self.text and isinstance(self.value, str))
 
 
 @dataclass(frozen=True)

@@ -80,16 +80,13 @@ class Table:
 
     def with_role(self, *roles: Role) -> tuple[Column, ...]:
         """Return the columns of some roles."""
-        if len(roles) == 1:
-            return tuple(self._by_role.get(roles[0], ()))
-        return tuple(one for one in self.columns if one.role in roles)
+        if roles not in self._by_roles:
+            self._by_roles[roles] = tuple(one for one in self.columns if one.role in roles)
+        return self._by_roles[roles]
 
     @cached_property
-    def _by_role(self) -> Mapping[Role, list[Column]]:
-        found: dict[Role, list[Column]] = {}
-        for one in self.columns:
-            found.setdefault(one.role, []).append(one)
-        return found
+    def _by_roles(self) -> dict[tuple[Role, ...], tuple[Column, ...]]:
+        return {}
 
     def first(self, role: Role) -> Column | None:
         """Return the first column of a role."""

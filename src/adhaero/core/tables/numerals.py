@@ -17,6 +17,7 @@ class Mark(StrEnum):
 
 _GROUPING: Final = "\u00a0\u202f\u2009'’ "
 _NUMBER: Final = re.compile(r"[+\-−]?\s*(?:\d[\d., \u00a0\u202f\u2009'’]*\d|\d|[.,]\d+)")
+_GROUPED: Final = re.compile(rf"(?<=\d)[{_GROUPING}](?=\d{{3}}(?!\d))")
 _MARKED: Final = re.compile(r"\d*(?:[.,]\d+)+")
 
 
@@ -42,7 +43,7 @@ def settle_mark(texts: Iterable[str]) -> Mark:
 
 
 def _ungroup(text: str) -> str:
-    return re.sub(rf"(?<=\d)[{_GROUPING}](?=\d{{3}}(?!\d))", "", text)
+    return text if text.isalnum() else _GROUPED.sub("", text)
 
 
 def _settle(number: str) -> Mark | None:

@@ -5,7 +5,7 @@ from typing import Final
 from adhaero.core.errors import DataError
 
 MOST_BYTES: Final = 60_000_000
-MOST_CELLS: Final = 200_000
+MOST_CELLS: Final = 300_000
 MOST_ROWS: Final = 100_000
 MOST_COLUMNS: Final = 1_000
 
@@ -21,7 +21,7 @@ def check_size(name: str, cells: int, rows: int, columns: int) -> None:
     if cells > MOST_CELLS:
         raise DataError(
             f"{sheet} holds more than {MOST_CELLS:,} cells.",
-            f"Up to {MOST_CELLS:,} are read: 50,000 pieces with four columns.",
+            f"Up to {MOST_CELLS:,} are read: 50,000 pieces with six columns.",
             "Leave out columns that are not needed, or cut it into several files.",
         )
     if rows > MOST_ROWS or columns > MOST_COLUMNS:
