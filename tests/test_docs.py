@@ -9,13 +9,16 @@ from pathlib import Path
 import pytest
 
 from adhaero.api.app import ROUTERS
+from adhaero.bench.breaking.hand_break import break_by_hand
+from adhaero.bench.breaking.judgement import Judgement
+from adhaero.bench.bringing.package_out import export_package
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks, name_size_columns
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture, compute_strength
 from adhaero.core.joint import FORMS as JOINTS
 from adhaero.core.joint import Joint, compute_glued_area
-from tests.shops import ready_shop
+from tests.shops import ready_shop, typed_break
 from tests.test_cli import run_here
 
 ROOT = Path(__file__).parents[1]
@@ -23,7 +26,7 @@ README = (ROOT / "README.md").read_text()
 CONTRIBUTING = (ROOT / "CONTRIBUTING.md").read_text()
 DATA_FORMAT = (ROOT / "docs" / "data-format.md").read_text()
 COMMANDS = re.findall(r"^    \.venv/bin/adhaero ((?:strength|clamp|power|analyse|retention|passes|curve|weibull|trace|"
-                      r"rig-lines) .*)$", README, re.M)  # fmt: skip
+                      r"rig-lines|bring-in|export|import) .*)$", README, re.M)  # fmt: skip
 # one table that every command of the README can read
 ROWS = [
     {"specimen": f"{glue[0]}-{board}{wet[0]}{sizing[0]}", "glue": glue, "sizing": sizing, "board": f"B{board}",
@@ -46,6 +49,12 @@ def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     lines = [f"{second:.2f},{value}" for second, value in zip(seconds, load, strict=True)]
     (tmp_path / "log.csv").write_text("\n".join(["t_s,load_kg", *lines]))
     (tmp_path / "lines.txt").write_text("1;12,5 kg;0\n1;12,6 kg;0\n")
+    (tmp_path / "docks.csv").write_text("Piece,Glue,Load (N)\nA1,Heron,1200\nA2,Wren,1300\n")
+    shop = ready_shop(tmp_path)
+    for number, piece in enumerate(shop.pieces):
+        break_by_hand(shop.file, shop.trial, typed_break(piece.id, f"{900 + 7 * number} N", Judgement("broke", "25")))
+    (tmp_path / "heron.zip").write_bytes(export_package(shop.file, shop.trial))
+    monkeypatch.setenv("ADHAERO_HOME", str(tmp_path))
     monkeypatch.chdir(tmp_path)
     return tmp_path
 
@@ -55,6 +64,8 @@ def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 def test_every_command_of_the_readme_runs(
     command: str, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    if command.startswith("export"):
+        Path("heron.zip").unlink()
     code, out, err = run_here(capsys, monkeypatch, *shlex.split(command))
     assert code == 0, err
     assert out.strip()
@@ -63,6 +74,7 @@ def test_every_command_of_the_readme_runs(
 def test_the_readme_has_a_command_of_each_kind() -> None:
     assert {command.split()[0] for command in COMMANDS} == {
         "strength", "clamp", "power", "analyse", "retention", "passes", "curve", "weibull", "trace", "rig-lines",
+        "bring-in", "export", "import",
     }  # fmt: skip
 
 
