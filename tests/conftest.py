@@ -1,10 +1,17 @@
-"""How property tests run: as many cases as usual, none of them timed; and one browser for all that need one."""
+"""How property tests run: as many cases as usual, none of them timed; one browser and one demo for all who need it."""
 
+import shutil
+import time
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from hypothesis import settings
 from playwright.sync_api import Browser, sync_playwright
+
+from adhaero.demo.build import build_demo
+from adhaero.store.copies import copy_shop
+from adhaero.store.file import ShopFile, open_shop
 
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
@@ -25,3 +32,28 @@ def browser() -> Iterator[Browser]:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield browser
         browser.close()
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> ShopFile:
+    """A copy of the demo, which takes most of a minute to build: the first worker that asks builds it."""
+    folder = tmp_path_factory.getbasetemp() if worker_id == "master" else tmp_path_factory.getbasetemp().parent
+    built = folder / "demo.sqlite"
+    try:
+        (folder / "demo.begun").touch(exist_ok=False)
+    except FileExistsError:
+        wait_for(built)
+    else:
+        (folder / "building").mkdir()
+        copy_shop(build_demo(folder / "building" / "shop.sqlite", 4124, 7801)).rename(built)
+    copy = tmp_path_factory.mktemp("demo") / "shop.sqlite"
+    shutil.copy(built, copy)
+    return open_shop(copy)
+
+
+def wait_for(path: Path) -> None:
+    for _ in range(1800):
+        if path.exists():
+            return
+        time.sleep(0.2)
+    raise TimeoutError(f"{path} is not built")

@@ -17,11 +17,6 @@ from adhaero.store.file import ShopFile
 from adhaero.store.history import list_changes
 
 
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> ShopFile:
-    return build_demo(tmp_path_factory.mktemp("demo") / "shop.sqlite", 4124, 7801)
-
-
 def test_a_finished_trial_one_in_clamps_and_one_planned(demo: ShopFile) -> None:
     said = {line.question: line.words for line in view_today(demo).trials}
     assert said == {

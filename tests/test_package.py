@@ -17,18 +17,12 @@ from adhaero.bench.compare.view import view_compare
 from adhaero.bench.over.history import view_history
 from adhaero.bench.over.today import view_today
 from adhaero.core.errors import DataError
-from adhaero.demo.build import build_demo
 from adhaero.store.file import ShopFile, open_shop
 from adhaero.store.parts import PARTS, list_columns
 from adhaero.store.whole import Cells, read_part
 
 FINISHED, PLATES, DIAL = 1, 4, 5
 Files = dict[str, bytes]
-
-
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> ShopFile:
-    return build_demo(tmp_path_factory.mktemp("demo") / "shop.sqlite", 4124, 7801)
 
 
 @pytest.fixture(scope="module")
