@@ -118,6 +118,21 @@ def test_a_trial_leaves_whole_and_is_dropped_anywhere_in_a_shop(page: Page, shop
     expect(page.get_by_role("alert")).to_contain_text("broken")
 
 
+def test_a_late_glue_joins_what_was_brought_in(page: Page, shop: RunningShop, tmp_path: Path) -> None:
+    bring_in(page, tmp_path / "tips.csv", TALL)
+    page.get_by_role("link", name=re.compile("^Plan")).click()
+    page.get_by_text("Let pieces join").click()
+    page.get_by_role("combobox", name="glue", exact=True).fill("Plover")
+    page.get_by_label("How many").fill("2")
+    page.get_by_label(re.compile("^From the boards")).fill("B1, B7")
+    page.get_by_role("button", name="Let them join, and saw them").click()
+    expect(page.get_by_role("alert")).to_contain_text("Say why")
+    page.get_by_label(re.compile("^Why")).fill("it came later")
+    page.get_by_role("button", name="Let them join, and saw them").click()
+    expect(page.get_by_text("P-01").first).to_be_visible()
+    expect(page.get_by_role("heading", name="B7").first).to_be_visible()
+
+
 def drop_on(page: Page, file: Path) -> None:
     """Drop a file onto the middle of whatever is shown."""
     page.evaluate(

@@ -66,6 +66,12 @@ EXAMPLES: Final = MappingProxyType(
         "LevelEntry": {"value": "Casein 2", "family": "casein"},
         "PanelEntry": {"level": 7, "reason": "the river froze"},
         "PracticePiece": {"piece": 11, "rig": 1, "mode": "slip"},
+        "LateEntry": {
+            "pieces": 6,
+            "boards": "Ash 7",
+            "reason": "a glue that came later",
+            "values": [{"factor_id": 1, "value": "Kestrel", "family": "epoxy"}],
+        },
         "NewerEntry": {"said": _SAID, "picks": ["changed Dock!C5"]},
         "Pin": {"pinned": True, "begin_utc": "2026-04-13T09:30:00Z"},
         "PlanEdit": {"field": "pieces_each", "was": "8", "now": "10", "reason": "two boards more"},

@@ -7,7 +7,7 @@ from adhaero.api.body import Sent
 from adhaero.api.common import Created, RowId, Said, TrialId
 from adhaero.api.context import JsonLines, Shop, as_json_lines
 from adhaero.bench.facts.entry import Edit
-from adhaero.bench.plan import boards, edits, factors, levels, settled, starters, trials
+from adhaero.bench.plan import boards, edits, factors, late, levels, settled, starters, trials
 from adhaero.bench.plan import dry_run as plan_dry_run
 from adhaero.bench.plan import treatments as plan_treatments
 from adhaero.bench.plan import view as plan_view
@@ -15,6 +15,7 @@ from adhaero.bench.plan.boards import BoardEntry, ShopBoards
 from adhaero.bench.plan.dry_run import Guesses
 from adhaero.bench.plan.edits import PlanEdit
 from adhaero.bench.plan.factors import FactorEntry
+from adhaero.bench.plan.late import LateEntry
 from adhaero.bench.plan.levels import LevelEntry, SpacedEntry
 from adhaero.bench.plan.settled import Again
 from adhaero.bench.plan.starters import StarterEntry
@@ -193,6 +194,12 @@ def shuffle(shop: Shop, trial_id: TrialId) -> None:
 def settle(shop: Shop, trial_id: TrialId) -> Said:
     """Settle the plan: every piece gets its label."""
     return Said(what=f"{settled.freeze_plan(shop.file, trial_id)} pieces have labels")
+
+
+@router.post("/api/trials/{trial_id}/pieces/join")
+def join_late(shop: Shop, trial_id: TrialId, body: Sent[LateEntry]) -> Said:
+    """Let pieces join a settled trial, with the reason."""
+    return Said(what=f"{', '.join(late.add_late(shop.file, trial_id, body))} joined")
 
 
 @router.post("/api/trials/{trial_id}/reopen")

@@ -28,9 +28,7 @@ def open_breaks(file: Path) -> "Iterator[Source]":
     """Open a tidy breaks file, or that of a data package, to be read line by line; raises `DataError`."""
     from adhaero.files.text_table import Source, open_table
 
-    with file.open("rb") as raw:
-        is_zip = raw.read(2) == b"PK"
-    if not is_zip:
+    if not _is_zip(file):
         with open_table(file) as source:
             yield source
         return
@@ -38,6 +36,15 @@ def open_breaks(file: Path) -> "Iterator[Source]":
 
     text = open_package(file.read_bytes()).read_text("breaks.csv")
     yield Source(text.splitlines(keepends=True), ["The breaks of a data package."])
+
+
+def _is_zip(file: Path) -> bool:
+    """Return whether a file begins as a zip does; one that cannot be opened is left to the reader of tables to tell."""
+    try:
+        with file.open("rb") as raw:
+            return raw.read(2) == b"PK"
+    except OSError:
+        return False
 
 
 def print_result(result: dict[str, Any], as_json: bool, table: Callable[[], str]) -> None:

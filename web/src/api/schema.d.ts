@@ -1208,6 +1208,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/pieces/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Late
+         * @description Let pieces join a settled trial, with the reason.
+         */
+        post: operations["join_late"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/reopen": {
         parameters: {
             query?: never;
@@ -5271,6 +5291,61 @@ export interface components {
             words: string;
             /** Places */
             places: number;
+        };
+        /**
+         * LateEntry
+         * @description Pieces that join.
+         *
+         *     Attributes
+         *     ----------
+         *     treatment_id : the set that they are of; None for that of the `values`, which is made where it is not there.
+         *     boards : names, parted by commas; those that are new are added, of the `species`. reason : why they join.
+         * @example {
+         *       "pieces": 6,
+         *       "boards": "Ash 7",
+         *       "reason": "a glue that came later",
+         *       "values": [
+         *         {
+         *           "factor_id": 1,
+         *           "value": "Kestrel",
+         *           "family": "epoxy"
+         *         }
+         *       ]
+         *     }
+         */
+        LateEntry: {
+            /** Pieces */
+            pieces: number;
+            /** Boards */
+            boards: string;
+            /** Treatment Id */
+            treatment_id?: number | null;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["LateValue"][];
+            /**
+             * Species
+             * @default
+             */
+            species: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * LateValue
+         * @description A value of what is varied, as typed; `family` for a glue that is not on the shelf yet.
+         */
+        LateValue: {
+            /** Factor Id */
+            factor_id: number;
+            /** Value */
+            value: string;
+            family?: components["schemas"]["GlueFamily"] | null;
         };
         /**
          * LatestBreak
@@ -10613,6 +10688,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_late: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateEntry"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

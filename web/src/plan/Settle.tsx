@@ -2,6 +2,7 @@
 import { Link, useNavigate } from "react-router";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { Later } from "./Later";
 import { usePlanning } from "./planning";
 import { planAgain, reopen, settle } from "./queries";
 
@@ -54,6 +55,7 @@ export function Settle() {
           </ul>
         </>
       )}
+      {settled && <Later />}
       <p className="mt-4 flex flex-wrap gap-x-5 gap-y-1">
         <button type="button" className="link" onClick={() => void again(false)}>
           Copy this plan

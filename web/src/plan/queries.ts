@@ -21,6 +21,9 @@ export const useCutList = (id: number) =>
 export const editPlan = (id: number, field: string, was: string, now: string, reason = "") =>
   ask(api.PATCH("/api/trials/{trial_id}/plan", { ...path(id), body: { field, was, now, reason } }));
 
+export const joinLate = (id: number, body: Schemas["LateEntry"]) =>
+  ask(api.POST("/api/trials/{trial_id}/pieces/join", { ...path(id), body }));
+
 export const addFactor = (id: number, kind: string) =>
   ask(
     api.POST("/api/trials/{trial_id}/factors", {

@@ -25,6 +25,7 @@ from adhaero.core.stats.breaks import Outcome
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
 from adhaero.core.tables.checks import Standing, check_arithmetic
 from adhaero.core.tables.documents import give_reading, name_kind
+from adhaero.core.tables.headings import Role
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.units import UNITS
 from adhaero.store.connecting import Connection
@@ -99,7 +100,7 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
         trial_id = put_trial(connection, file, words)
         fixture = read_choice(Fixture, entry.fixture or choose_fixture(found), "fixture")
         _put_fixture(connection, trial_id, fixture, found, entry)
-        made, codes = _put_sets(connection, trial_id, found.rows)
+        made, codes = _put_sets(connection, trial_id, found)
         boards = _put_boards(connection, trial_id, found.rows, entry.species.strip())
         tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}
         labels = _choose_labels(found.rows, [codes[made[at]] for at in range(len(found.rows))], tries)
@@ -171,8 +172,10 @@ def _is_solid(row: Row) -> bool:
     return fold(row.set_name).startswith("solid")
 
 
-def _put_sets(connection: Connection, trial_id: int, rows: Sequence[Row]) -> tuple[dict[int, int], dict[int, str]]:
+def _put_sets(connection: Connection, trial_id: int, found: BroughtIn) -> tuple[dict[int, int], dict[int, str]]:
     """Write what varies with its values, and the sets that there are; return the set of each row, and their codes."""
+    rows, heading = found.rows, next((column for table in found.tables if (column := table.first(Role.SET))), None)
+    what = _shorten(heading.heading.text.lower()) if heading and heading.heading.text else "set"
     glue_row = list_factors(connection, trial_id)[0]
     names = list(dict.fromkeys(["", *(name for row in rows for name in row.factors)]))
     varied = [name for name in names if len({_level(row, name) for row in rows}) > 1 or name == ""]
@@ -185,7 +188,7 @@ def _put_sets(connection: Connection, trial_id: int, rows: Sequence[Row]) -> tup
                 values.setdefault(fold(_level(row, name)), _level(row, name))
         on_shelf = name == "" and all(find_glue(connection, value) is not None for value in values.values())
         kind = Factor.GLUE if on_shelf else Factor.OWN
-        title = "" if on_shelf else (name or "set")
+        title = "" if on_shelf else (name or what)
         if rank == 1:
             amend_factor(connection, glue_row.id, kind=kind, name=title)
             factor_id = glue_row.id
