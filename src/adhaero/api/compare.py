@@ -8,16 +8,17 @@ from starlette.responses import Response
 from adhaero.api.body import Sent
 from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.compare import exclusions, findings
+from adhaero.bench.compare import across, curves, exclusions, findings, shares, spoken
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
-from adhaero.bench.compare.findings import Conclusion, Wishes
+from adhaero.bench.compare.findings import Conclusion, Wishes, checks
 from adhaero.bench.compare.method_sheet import export_method_sheet
+from adhaero.bench.compare.pairs import PairWords
 from adhaero.bench.compare.picture import export_picture
 from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.workbook import export_workbook
-from adhaero.bench.facts.entry import Why
+from adhaero.bench.facts.entry import Line, Why
 from adhaero.files.report.page import write_report
 
 router = APIRouter(tags=["compare"])
@@ -36,13 +37,55 @@ def get_compare(
     asked: Asked,
 ) -> Response:
     """Return the comparison of the breaks so far."""
-    return as_json(compare_view.view_compare(shop.file, trial_id, asked))
+    return as_json(compare_view.show_compare(shop.file, trial_id, asked))
+
+
+@router.get("/api/trials/{trial_id}/slices", response_model=across.SlicesView)
+def get_slices(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Return the slices of a trial, each with its headline, and the answer across them."""
+    return as_json(across.view_slices(shop.file, trial_id, asked))
+
+
+@router.get("/api/trials/{trial_id}/across", response_model=across.AcrossView)
+def get_across(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Return what goes across the slices."""
+    return as_json(across.view_across(shop.file, trial_id, asked))
+
+
+@router.get("/api/trials/{trial_id}/shares", response_model=shares.SharesView)
+def get_shares(shop: Shop, trial_id: TrialId, asked: Asked, of: Line = "") -> Response:
+    """Return every set as a share: of the best, of a named set, of its own solid wood, of a typed line."""
+    return as_json(shares.view_shares(shop.file, trial_id, asked, of))
+
+
+@router.get("/api/trials/{trial_id}/spoken", response_model=spoken.Spoken)
+def get_spoken(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Return the answer as three sentences to be read out."""
+    return as_json(spoken.view_spoken(shop.file, trial_id, asked))
+
+
+@router.get("/api/trials/{trial_id}/pair", response_model=PairWords)
+def get_pair(shop: Shop, trial_id: TrialId, asked: Asked, a: Line, b: Line) -> Response:
+    """Return how one set stands to another."""
+    return as_json(compare_view.ask_pair(shop.file, trial_id, asked, a, b))
 
 
 @router.get("/api/trials/{trial_id}/findings", response_model=findings.FindingsView)
 def get_findings(shop: Shop, trial_id: TrialId, asked: Asked, wishes: Wished) -> Response:
     """Return what else the breaks say."""
     return as_json(findings.view_findings(shop.file, trial_id, asked, wishes))
+
+
+@router.get("/api/trials/{trial_id}/curves", response_model=list[curves.CurveChart])
+def get_curves(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Return strength along what is measured, a chart for each such thing."""
+    return as_json(curves.view_curves(shop.file, trial_id, asked))
+
+
+@router.get("/api/trials/{trial_id}/checks", response_model=checks.ChecksView)
+def get_checks(shop: Shop, trial_id: TrialId, asked: Asked) -> Response:
+    """Return how guess and conclusion stand, and what would change the verdict."""
+    return as_json(checks.view_checks(shop.file, trial_id, asked))
 
 
 @router.put("/api/trials/{trial_id}/conclusion", status_code=204)

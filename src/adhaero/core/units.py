@@ -32,12 +32,13 @@ class DisplayUnit:
 
 @dataclass(frozen=True)
 class Units:
-    """The shop's choice of units."""
+    """The shop's choice of units; `response` is what results are read in for once, empty for that of their kind."""
 
     length: str = "mm"
     force: str = "kN"
     stress: str = "MPa"
     temperature: str = "°C"
+    response: str = ""
 
     def default_for(self, kind: Kind, usual: str = "") -> str:
         """Return the unit of a number that was typed without one; `usual` where a quantity has one of its own."""
@@ -77,34 +78,54 @@ def area_unit(length: str) -> DisplayUnit:
     return DisplayUnit("in²", 1 / 25.4**2) if length == "in" else DisplayUnit("cm²", 0.01)
 
 
-def moment_unit(length: str) -> DisplayUnit:
-    """Return how to show moments beside lengths in a unit: pound-feet or newton-metres of N·m.
+_RESPONSES: Final[Mapping[str, Mapping[str, DisplayUnit]]] = MappingProxyType(
+    {
+        "load": {
+            "kN": DisplayUnit("kN", 0.001),
+            "N": DisplayUnit("N", 1.0),
+            "kg": DisplayUnit("kg", 1 / 9.80665),
+            "lb": DisplayUnit("lb", 1 / _LBF_N),
+        },
+        "stress": {
+            "MPa": DisplayUnit("MPa", 1.0),
+            "psi": DisplayUnit("psi", _INCH_MM**2 / _LBF_N),
+            "kg/cm²": DisplayUnit("kg/cm²", 1 / 0.0980665),
+        },
+        # one pound-force foot is 4.4482216152605 N times 0.3048 m
+        "moment": {
+            "N·m": DisplayUnit("N·m", 1.0),
+            "lbf·ft": DisplayUnit("lbf·ft", 1 / (_LBF_N * 0.3048)),
+            "kg·m": DisplayUnit("kg·m", 1 / 9.80665),
+        },
+        "stiffness": {"N/mm": DisplayUnit("N/mm", 1.0), "lbf/in": DisplayUnit("lbf/in", _INCH_MM / _LBF_N)},
+        "work": {"J": DisplayUnit("J", 1.0), "in·lbf": DisplayUnit("in·lbf", 1000 / (_LBF_N * _INCH_MM))},
+        "length": {"mm": DisplayUnit("mm", 1.0), "in": DisplayUnit("in", 1 / _INCH_MM)},
+        "time": {"s": DisplayUnit("s", 1.0), "min": DisplayUnit("min", 1 / 60), "h": DisplayUnit("h", 1 / 3600)},
+    }
+)
 
-    One pound-force foot is 4.4482216152605 N times 0.3048 m.
-    """
-    return DisplayUnit("lbf·ft", 1 / (_LBF_N * 0.3048)) if length == "in" else DisplayUnit("N·m", 1.0)
+
+# what people read on a scale
+_READ_AS: Final = MappingProxyType({"kgf": "kg", "lbf": "lb"})
 
 
-def stiffness_unit(length: str) -> DisplayUnit:
-    """Return how to show stiffness beside lengths in a unit: pounds an inch or newtons a millimetre of N/mm."""
-    return DisplayUnit("lbf/in", _INCH_MM / _LBF_N) if length == "in" else DisplayUnit("N/mm", 1.0)
-
-
-def work_unit(length: str) -> DisplayUnit:
-    """Return how to show work beside lengths in a unit: inch-pounds or joules of J."""
-    return DisplayUnit("in·lbf", 1000 / (_LBF_N * _INCH_MM)) if length == "in" else DisplayUnit("J", 1.0)
+def offer_units(kind: str) -> tuple[DisplayUnit, ...]:
+    """Return the units that what is compared can be read in, by what it is measured in: a stress unless another."""
+    return tuple(_RESPONSES.get(kind, _RESPONSES["stress"]).values())
 
 
 def response_unit(kind: str, units: Units) -> DisplayUnit:
     """Return how to show what is compared of the breaks, by what it is measured in: a stress unless it is another."""
-    match kind:
-        case "load":
-            return display_unit(Kind.FORCE, units.force)
-        case "moment":
-            return moment_unit(units.length)
-        case "stiffness":
-            return stiffness_unit(units.length)
-        case "work":
-            return work_unit(units.length)
-        case _:
-            return display_unit(Kind.STRESS, units.stress)
+    offered = _RESPONSES.get(kind, _RESPONSES["stress"])
+    if units.response in offered:
+        return offered[units.response]
+    inches = units.length == "in"
+    usual = {
+        "load": _READ_AS.get(units.force, units.force),
+        "moment": "lbf·ft" if inches else "N·m",
+        "stiffness": "lbf/in" if inches else "N/mm",
+        "work": "in·lbf" if inches else "J",
+        "length": units.length,
+        "time": "s",
+    }
+    return offered[usual.get(kind, units.stress)]

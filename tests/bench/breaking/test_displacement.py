@@ -14,6 +14,7 @@ from adhaero.bench.breaking.view import view_break
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
 from adhaero.bench.compare.findings import Wishes, conclude, view_findings
+from adhaero.bench.compare.findings.checks import view_checks
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.shop.rigs import save_rig
 from adhaero.core.errors import EntryError
@@ -143,7 +144,7 @@ def bent(shop: Shop) -> Shop:
 def test_what_is_compared_is_chosen_and_its_words_follow(bent: Shop) -> None:
     view = view_compare(bent.file, bent.trial, Choice(response=Response.STIFFNESS))
     assert view.summary is not None
-    assert view.summary.headline == "By stiffness: Toothed is the stiffest."
+    assert view.summary.headline == "By stiffness: Toothed is stiffer than planed, by at least 95 %."
     assert [one.is_ for one in view.pairs] == ["less stiff"]
     assert view.kind == "stiffness"
     assert {one.treatment: round(one.strength or 0) // 10 for one in view.dots} == {"planed": 6, "toothed": 12}
@@ -178,11 +179,11 @@ def test_the_file_carries_what_is_compared_and_its_command_says_so(bent: Shop) -
 
 def test_work_is_told_by_few_findings(bent: Shop) -> None:
     view = view_findings(bent.file, bent.trial, Choice(response=Response.WORK), Wishes())
-    assert [one.key for one in view.findings] == ["rankings", "bending", "causes"]
+    assert [one.key for one in view.findings] == ["rankings", "steadier", "bending", "causes"]
 
 
 def test_a_conclusion_is_checked_by_strength_while_stiffness_is_shown(bent: Shop) -> None:
     conclude(bent.file, bent.trial, "", "Toothed is 40 % stronger than planed.")
-    by = {one: view_findings(bent.file, bent.trial, Choice(response=one), Wishes()).claims for one in Response}
+    by = {one: view_checks(bent.file, bent.trial, Choice(response=one)).claims for one in Response}
     assert by[Response.STIFFNESS] == by[Response.STRENGTH]
     assert by[Response.STRENGTH][0].standing == "contradicted"

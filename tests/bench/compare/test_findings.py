@@ -11,7 +11,9 @@ from adhaero.bench.breaking.judgement import Judgement
 from adhaero.bench.compare import findings
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.curves import view_curves
 from adhaero.bench.compare.findings import FindingsView, Wishes, view_findings
+from adhaero.bench.compare.findings.checks import ChecksView, view_checks
 from adhaero.bench.cure import exposures
 from adhaero.bench.glue import batches, clamps
 from adhaero.bench.plan import factors, levels
@@ -37,6 +39,10 @@ def broken(shop: Shop, base: dict[tuple[str, ...], float]) -> Shop:
 
 def find(shop: Shop, choice: Choice | None = None, **wishes: str) -> FindingsView:
     return view_findings(shop.file, shop.trial, choice or Choice(), Wishes(**wishes))
+
+
+def checks(shop: Shop) -> ChecksView:
+    return view_checks(shop.file, shop.trial, Choice())
 
 
 def said(view: FindingsView, key: str) -> str:
@@ -94,18 +100,18 @@ def test_a_conclusion_is_checked_kept_and_not_overwritten(soaked: Shop) -> None:
     findings.conclude(soaked.file, soaked.trial, "", "Prep matters more than condition.")
     with pytest.raises(StaleEdit):
         findings.conclude(soaked.file, soaked.trial, "", "Something else.")
-    view = find(soaked)
+    view = checks(soaked)
     assert view.conclusion == "Prep matters more than condition."
     assert len(view.claims) == 1
     findings.conclude(soaked.file, soaked.trial, view.conclusion, "")
-    assert find(soaked).claims == []
+    assert checks(soaked).claims == []
 
 
 def test_what_would_change_the_verdict_names_the_piece_it_hangs_on(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     loads = {"planed": ["700 N", "710 N", "690 N", "705 N"], "toothed": ["640 N", "645 N", "635 N", "760 N"]}
-    view = find(shop.break_all(loads), Choice(within_boards=False))
-    strong = [words for words in view.changes if words.startswith("Without ") and "Planed is the strongest" in words]
+    view = view_checks(shop.break_all(loads).file, shop.trial, Choice(within_boards=False))
+    strong = [words for words in view.changes if words.startswith("Without ") and "Planed is stronger" in words]
     assert len(strong) == 1
     assert view.changes[-1].startswith("Tried: ")
 
@@ -155,7 +161,7 @@ def test_times_in_clamps_are_a_curve(tmp_path: Path) -> None:
         turn = seen[piece.treatment] = seen.get(piece.treatment, -1) + 1
         load = f"{times[piece.treatment] * SPREAD[turn]:.0f} N"
         break_by_hand(shop.file, shop.trial, typed_break(piece.id, load, Judgement("broke", "25")))
-    (chart,) = find(shop).charts
+    (chart,) = view_curves(shop.file, shop.trial, Choice())
     assert (chart.shape, chart.x_unit, len(chart.lines[0].dots)) == ("cure", "hours", 20)
     assert "90 % of it after 1." in " ".join(chart.lines[0].said)
     xs = [point[0] for point in chart.lines[0].points]
@@ -178,5 +184,6 @@ def test_the_weak_end_is_drawn_for_the_six_strongest_sets(tmp_path: Path) -> Non
 
 
 def test_a_trial_without_breaks_has_nothing_more_to_say(tmp_path: Path) -> None:
-    view = find(ready_shop(tmp_path))
-    assert (view.findings, view.charts, view.changes) == ([], [], [])
+    shop = ready_shop(tmp_path)
+    found = find(shop).findings, view_curves(shop.file, shop.trial, Choice()), checks(shop).changes
+    assert found == ([], [], [])

@@ -83,7 +83,7 @@ def test_a_piece_set_aside_is_listed_with_its_reason_and_put_back(shop: Shop) ->
     assert next(use for use in view.use if use.name == piece.treatment).counted == 3
     assert "fixture slipped" in export_breaks(shop.file, shop.trial, Choice()).content
     include_piece(shop.file, shop.trial, piece.id)
-    assert view_compare(shop.file, shop.trial, Choice()).analysis == before.analysis
+    assert view_compare(shop.file, shop.trial, Choice()).groups == before.groups
 
 
 def test_a_piece_that_held_is_a_bound_and_the_estimate_is_above_the_average(tmp_path: Path) -> None:

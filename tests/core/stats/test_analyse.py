@@ -231,8 +231,11 @@ def test_as_many_pieces_as_are_said_to_settle_a_pair_usually_do() -> None:
 def test_the_headline_leaves_the_baseline_out_and_names_it() -> None:
     means = {"Heron": 80.0, "Wren": 60.0, "Solid": 110.0}
     result = analyse(table(noisy(2, means, 10, 0.05)), QUESTION)
-    assert summarise(result, ["Solid"]).headline == "Heron is the strongest joint; Solid is stronger still."
-    assert summarise(result).headline == "Solid is the strongest."
+    assert (
+        summarise(result, ["Solid"]).headline
+        == "Heron is stronger than Wren, by at least 26 %; Solid is stronger still."
+    )
+    assert summarise(result).headline == "Solid is the strongest, by at least 27 %."
     assert "name Heron first" in summarise(result, ["Solid"]).averages
     against = analyse(table(noisy(2, means, 10, 0.05)), replace(QUESTION, control="Wren"))
     assert summarise(against).headline == "Heron and Solid are stronger than Wren."

@@ -95,7 +95,7 @@ def test_a_set_that_always_held_takes_part_and_leaves_the_others_alone() -> None
     assert 3 * stats.norm.logcdf(log(plover.at_least / 90) / spread) == pytest.approx(log(0.05))
     assert [pair.ratio is None for pair in result.pairs] == [False, True, True]
     assert all(pair.ratio_ci95[0] is None and pair.ratio_ci95[1] < 1 for pair in result.pairs[1:])
-    assert summarise(result).headline == "Plover is the strongest."
+    assert summarise(result).headline == "Plover is the strongest, by at least 32 %."
 
 
 def test_a_set_that_held_too_little_to_be_told_keeps_the_headline_open() -> None:

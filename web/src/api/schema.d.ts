@@ -2452,6 +2452,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/slices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Slices
+         * @description Return the slices of a trial, each with its headline, and the answer across them.
+         */
+        get: operations["get_slices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/across": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Across
+         * @description Return what goes across the slices.
+         */
+        get: operations["get_across"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shares
+         * @description Return every set as a share: of the best, of a named set, of its own solid wood, of a typed line.
+         */
+        get: operations["get_shares"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/spoken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Spoken
+         * @description Return the answer as three sentences to be read out.
+         */
+        get: operations["get_spoken"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pair
+         * @description Return how one set stands to another.
+         */
+        get: operations["get_pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/findings": {
         parameters: {
             query?: never;
@@ -2464,6 +2564,46 @@ export interface paths {
          * @description Return what else the breaks say.
          */
         get: operations["get_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Curves
+         * @description Return strength along what is measured, a chart for each such thing.
+         */
+        get: operations["get_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Checks
+         * @description Return how guess and conclusion stand, and what would change the verdict.
+         */
+        get: operations["get_checks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2969,6 +3109,14 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AcrossView
+         * @description What goes across slices, in sentences; empty where there are none.
+         */
+        AcrossView: {
+            /** Said */
+            said: string[];
+        };
+        /**
          * Act
          * @description What is done to a piece, from the saw to Compare, where its state matters.
          * @enum {string}
@@ -3031,37 +3179,6 @@ export interface components {
             after: string;
             /** Reason */
             reason: string;
-        };
-        /**
-         * Analysis
-         * @description The result of `analyse`; `divided` are the sets of several woods that are one set a wood.
-         */
-        Analysis: {
-            /** Response */
-            response: string;
-            /** By */
-            by: string;
-            /** Block */
-            block: string | null;
-            /** Control */
-            control: string | null;
-            estimate: components["schemas"]["Estimate"];
-            /** Margin Pct */
-            margin_pct: number;
-            /** Excluded */
-            excluded: components["schemas"]["Exclusion"][];
-            /** Groups */
-            groups: components["schemas"]["Group"][];
-            overall: components["schemas"]["OverallTest"] | null;
-            /** Pairs */
-            pairs: components["schemas"]["Pair"][];
-            /** Warnings */
-            warnings: string[];
-            /**
-             * Divided
-             * @default []
-             */
-            divided: string[];
         };
         /**
          * Answer
@@ -3717,6 +3834,28 @@ export interface components {
             shown: string;
         };
         /**
+         * ChecksView
+         * @description What the person guessed and concludes, and how it stands.
+         *
+         *     Attributes
+         *     ----------
+         *     conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
+         *     checkable : what a conclusion may say to be checked.
+         *     changes : what would change the verdict, in sentences.
+         */
+        ChecksView: {
+            /** Conclusion */
+            conclusion: string;
+            /** Claims */
+            claims: components["schemas"]["Answer"][];
+            /** Guess Claims */
+            guess_claims: components["schemas"]["Answer"][];
+            /** Checkable */
+            checkable: string[];
+            /** Changes */
+            changes: string[];
+        };
+        /**
          * Chosen
          * @description Chosen pieces, and when something was done to them if not now.
          * @example {
@@ -3869,6 +4008,11 @@ export interface components {
          *     Attributes
          *     ----------
          *     response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
+         *     groups : from the strongest down, baselines last. use : in the order of the plan.
+         *     slice : whose pieces these are, in words; empty for all. unit, unit_options : what it is shown in, and could be.
+         *     passing, passed_ids : where pieces pass or fail, and which were torn enough for it.
+         *     spans : of sets of one or two pieces, between what they broke.
+         *     pairs : all, or of a screen those that matter, of `pairs_in_all`.
          *     source : the newest file that it was brought in from; empty where it was made here.
          */
         CompareView: {
@@ -3885,12 +4029,20 @@ export interface components {
             groups: components["schemas"]["Group"][];
             /** Use */
             use: components["schemas"]["TreatmentUse"][];
-            analysis: components["schemas"]["Analysis"] | null;
             summary: components["schemas"]["Summary"] | null;
             /** Pairs */
             pairs: components["schemas"]["PairWords"][];
+            /** Pairs In All */
+            pairs_in_all: number;
             /** Waits */
             waits: string | null;
+            passing: components["schemas"]["PassView"] | null;
+            /** Passed Ids */
+            passed_ids: number[];
+            /** Spans */
+            spans: {
+                [key: string]: string;
+            };
             /** Passes */
             passes: {
                 [key: string]: string;
@@ -3927,6 +4079,11 @@ export interface components {
             kind_words: string;
             /** Formula */
             formula: string;
+            /** Slice */
+            slice: string;
+            unit: components["schemas"]["DisplayUnit"];
+            /** Unit Options */
+            unit_options: components["schemas"]["DisplayUnit"][];
             /**
              * Source
              * @default
@@ -4206,9 +4363,10 @@ export interface components {
         };
         /**
          * CurveLine
-         * @description One curve: points of x, strength, and the ends of its 95 % band; `said` is what it says.
+         * @description One curve: points of x, strength, and the ends of its 95 % band.
          *
-         *     Empty points where the pieces show no such curve.
+         *     `said` is what it says, `answer` that without how well it fits, `in_short` what goes on after its name. Empty points
+         *     where the pieces show no such curve.
          */
         CurveLine: {
             /** Name */
@@ -4224,6 +4382,10 @@ export interface components {
             dots: components["schemas"]["CurveDot"][];
             /** Said */
             said: string[];
+            /** Answer */
+            answer: string[];
+            /** In Short */
+            in_short: string;
         };
         /**
          * CutList
@@ -4677,29 +4839,14 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
-         *     checkable : what a conclusion may say to be checked.
-         *     changes : what would change the verdict, in sentences.
-         *     charts : strength along what is measured; weak_end : the sets' distributions where they begin.
+         *     weak_end : the sets' distributions where they begin.
          *     wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
          *     bases, base : what shares of the strength can be of, and are; empty for nothing.
          *     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
          */
         FindingsView: {
-            /** Conclusion */
-            conclusion: string;
-            /** Claims */
-            claims: components["schemas"]["Answer"][];
-            /** Guess Claims */
-            guess_claims: components["schemas"]["Answer"][];
-            /** Checkable */
-            checkable: string[];
-            /** Changes */
-            changes: string[];
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            /** Charts */
-            charts: components["schemas"]["CurveChart"][];
             weak_end: components["schemas"]["WeakEndChart"] | null;
             /** Wood Line */
             wood_line: number | null;
@@ -5862,20 +6009,6 @@ export interface components {
             within_boards: boolean;
         };
         /**
-         * OverallTest
-         * @description Is there any difference between the sets at all?
-         */
-        OverallTest: {
-            /** Method */
-            method: string;
-            /** Statistic */
-            statistic: number;
-            /** Df */
-            df: number[];
-            /** P */
-            p: number;
-        };
-        /**
          * OwnScatter
          * @description The scatter of the shop's own pieces in a fixture: CV percent, and of how many pieces in how many trials.
          */
@@ -5922,43 +6055,6 @@ export interface components {
             licence: string;
             /** Touched */
             touched: string[];
-        };
-        /**
-         * Pair
-         * @description Two sets compared; `ratio` is a over b. The fields are those of the `analyse` contract.
-         *
-         *     Attributes
-         *     ----------
-         *     why : why there is no range. pieces_to_settle : of each set, with which this many sets usually leave no pair open.
-         */
-        Pair: {
-            /** A */
-            a: string;
-            /** B */
-            b: string;
-            /** Difference */
-            difference: number | null;
-            /** Ratio */
-            ratio: number | null;
-            /** Ratio Ci95 */
-            ratio_ci95: [
-                number | null,
-                number | null
-            ] | null;
-            /** P Adjusted */
-            p_adjusted: number | null;
-            verdict: components["schemas"]["Verdict"];
-            /** Measurable */
-            measurable: boolean;
-            /** Specimens Needed */
-            specimens_needed: number | null;
-            /**
-             * Why
-             * @default
-             */
-            why: string;
-            /** Pieces To Settle */
-            pieces_to_settle?: number | null;
         };
         /**
          * PairBroken
@@ -6089,6 +6185,36 @@ export interface components {
             width_mm: number;
             /** Thickness Mm */
             thickness_mm: number;
+        };
+        /**
+         * PassRow
+         * @description One set: passed of n, the share, percent, both its bounds (one-sided, 95 %), and what a claim of 95 % takes.
+         */
+        PassRow: {
+            /** Level */
+            level: string;
+            /** Passed */
+            passed: number;
+            /** N */
+            n: number;
+            /** Share Pct */
+            share_pct: number;
+            /** At Least Pct */
+            at_least_pct: number;
+            /** At Most Pct */
+            at_most_pct: number;
+            /** More For Claim */
+            more_for_claim: number;
+        };
+        /**
+         * PassView
+         * @description Sets of pieces that pass or fail: a row each, and their pairs in sentences, with what pools over slices.
+         */
+        PassView: {
+            /** Rows */
+            rows: components["schemas"]["PassRow"][];
+            /** Said */
+            said: string[];
         };
         /**
          * PieceSize
@@ -7232,6 +7358,42 @@ export interface components {
          */
         Shape: "cure" | "gap" | "straight";
         /**
+         * ShareRow
+         * @description The share of one set, and its likely range, in words; empty where it is not known.
+         */
+        ShareRow: {
+            /** Level */
+            level: string;
+            /** Share */
+            share: string;
+            /** Range */
+            range: string;
+        };
+        /**
+         * SharesView
+         * @description Every set as a share.
+         *
+         *     Attributes
+         *     ----------
+         *     of : what they are shares of, in words. bases : what they could be of, beside a typed line.
+         *     how : how the ranges are made. problem : why what was typed is no base; empty where it is one.
+         */
+        SharesView: {
+            /** Of */
+            of: string;
+            /** Bases */
+            bases: string[];
+            /** Rows */
+            rows: components["schemas"]["ShareRow"][];
+            /** How */
+            how: string;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
          * SheetView
          * @description A sheet as it stands; `hidden_rows` more are not drawn.
          */
@@ -7340,6 +7502,45 @@ export interface components {
             typed: string;
         };
         /**
+         * SliceTab
+         * @description One slice: its words to ask for it, what it is a value of, the value, its sets that count, and its headline.
+         */
+        SliceTab: {
+            /** Words */
+            words: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+            /** Sets */
+            sets: number;
+            /** Headline */
+            headline: string;
+        };
+        /**
+         * SlicesView
+         * @description The slices of a trial.
+         *
+         *     Attributes
+         *     ----------
+         *     names : what the trial can be cut by, what it is cut by first in front; none where one thing varies.
+         *     slices : of the thing asked for, else of the first. first : the one to show; empty for all together.
+         *     along : the question is how strength goes along an amount.
+         *     headline : the answer to the trial's question in a sentence or a few; empty where that of the slice is it.
+         */
+        SlicesView: {
+            /** Names */
+            names: string[];
+            /** Slices */
+            slices: components["schemas"]["SliceTab"][];
+            /** First */
+            first: string;
+            /** Along */
+            along: boolean;
+            /** Headline */
+            headline: string[];
+        };
+        /**
          * SpacedEntry
          * @description Values from the lowest to the highest, as typed.
          * @example {
@@ -7365,6 +7566,14 @@ export interface components {
          * @enum {string}
          */
         Spacing: "even" | "ratio";
+        /**
+         * Spoken
+         * @description Three sentences to be read into a camera.
+         */
+        Spoken: {
+            /** Sentences */
+            sentences: string[];
+        };
         /**
          * StackEntry
          * @description Plates on the hanger of a rig, by their ids.
@@ -7596,6 +7805,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     also : the answer to the other question, where the plan asked two.
+         *     verdict : the headline without by how much; empty where it is the headline.
          */
         Summary: {
             /** Headline */
@@ -7607,6 +7817,11 @@ export interface components {
              * @default
              */
             also: string;
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
         };
         /**
          * SwapEntry
@@ -12788,6 +13003,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {
@@ -12817,6 +13034,199 @@ export interface operations {
             };
         };
     };
+    get_slices: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlicesView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_across: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcrossView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_shares: {
+        parameters: {
+            query?: {
+                of?: string;
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_spoken: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spoken"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pair: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairWords"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_findings: {
         parameters: {
             query?: {
@@ -12824,6 +13234,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
                 line?: string;
                 weights?: string;
                 base?: string;
@@ -12843,6 +13255,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_curves: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveChart"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_checks: {
+        parameters: {
+            query?: {
+                estimate?: components["schemas"]["Estimate"] | null;
+                within_boards?: boolean | null;
+                against_control?: boolean;
+                response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -12896,6 +13384,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {
@@ -12932,6 +13422,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {
@@ -12970,6 +13462,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {
@@ -13006,6 +13500,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {
@@ -13042,6 +13538,8 @@ export interface operations {
                 within_boards?: boolean | null;
                 against_control?: boolean;
                 response?: components["schemas"]["Response"];
+                slice?: string;
+                unit?: string;
             };
             header?: never;
             path: {

@@ -14,7 +14,8 @@ interface Props {
   onSelect: (pieceId: number) => void;
 }
 
-const ROW = 62;
+/** How high a line of dots is: one screen holds them all, or as many as it can. */
+const rowOf = (sets: number) => (sets <= 7 ? 56 : sets <= 14 ? 34 : 21);
 
 /** Spread dots that would hide each other upwards, in steps, from the strongest crowding. */
 function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
@@ -34,7 +35,9 @@ function stack(dots: Schemas["Dot"][], unit: Shown, span: number) {
 export function Strip({ dots, groups, controls, unit, selected, onSelect }: Props) {
   const levels = groups.map((group) => group.level);
   const shown = dots.filter((dot) => dot.strength !== null);
-  const values = shown.map((dot) => convert(dot.strength ?? 0, unit));
+  const values = shown.flatMap((dot) =>
+    [dot.strength, dot.held_strength].flatMap((one) => (one === null ? [] : [convert(one, unit)])),
+  );
   const lowest = Math.min(
     ...values,
     ...groups.map((group) => convert(group.typical_ci95?.[0] ?? group.at_most ?? Infinity, unit)),
@@ -67,12 +70,15 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
     const end = group.at_least ?? group.at_most;
     return end === null ? [] : [{ level: group.level, end: convert(end, unit), up: group.at_least !== null }];
   });
-  const rowOf = (level: string) => levels.indexOf(level);
+  const lineOf = (level: string) => levels.indexOf(level);
+  const row = rowOf(levels.length);
+  const roomy = row > 30;
+  const radius = roomy ? 4.6 : 3.4;
   const frame = useFigure<HTMLDivElement>(() => {
     const mark = (shown: typeof placed, options: Plot.DotOptions) =>
       Plot.dot(shown, {
         x: "x",
-        y: (one) => rowOf(one.dot.treatment) + 0.5 - one.lift * 0.11,
+        y: (one) => lineOf(one.dot.treatment) + 0.5 - one.lift * (roomy ? 0.11 : 0.09),
         title: (one) => describe(one.dot, unit),
         ...options,
       });
@@ -81,7 +87,8 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
     const torn = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) >= 50);
     const rest = plain.filter((one) => (one.dot.wood_failure_pct ?? 0) < 50);
     const at = (kind: string) => counted.filter((one) => one.dot.judged === kind);
-    const dotRow = (one: (typeof placed)[number]) => rowOf(one.dot.treatment) + 0.5 - one.lift * 0.11;
+    const dotRow = (one: (typeof placed)[number]) =>
+      lineOf(one.dot.treatment) + 0.5 - one.lift * (roomy ? 0.11 : 0.09);
     const ink = (one: (typeof placed)[number]) =>
       (one.dot.wood_failure_pct ?? 0) >= 50 ? INK.torn : INK.graphite;
     const reach = 0.035 * (highest - start);
@@ -97,10 +104,10 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
         insetStart: 4,
       });
     const heldAt = (one: (typeof placed)[number]) => convert(one.dot.held_strength ?? 0, unit);
-    const y = (bar: { level: string }) => rowOf(bar.level) + 0.76;
+    const y = (bar: { level: string }) => lineOf(bar.level) + (roomy ? 0.76 : 0.84);
     const figure = Plot.plot({
       width: 640,
-      height: ROW * levels.length + 40,
+      height: row * levels.length + 40,
       marginLeft: 176,
       marginRight: 24,
       marginBottom: 36,
@@ -116,13 +123,13 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
       marks: [
         Plot.text(levels, {
           x: start,
-          y: (d) => rowOf(d) + 0.5,
-          text: (d) => shorten(d),
+          y: (d) => lineOf(d) + 0.5,
+          text: (d) => (roomy ? shorten(d) : shorten(d, 24)),
           textAnchor: "start",
           lineAnchor: "middle",
-          lineWidth: NAME_EMS,
+          lineWidth: roomy ? NAME_EMS : 2 * NAME_EMS,
           dx: -172,
-          fontSize: 15,
+          fontSize: roomy ? 15 : 13,
           fontWeight: 620,
         }),
         ...(wood
@@ -145,14 +152,14 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
           : []),
         Plot.text(groups, {
           x: start,
-          y: (group) => rowOf(group.level) + 0.5,
+          y: (group) => lineOf(group.level) + 0.5,
           text: (group) => (controls.includes(group.level) ? "baseline" : (group.letters ?? "")),
           textAnchor: "end",
           dx: -8,
           fontSize: 14,
           fill: INK.both,
         }),
-        Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: INK.teal, strokeWidth: 7 }),
+        Plot.ruleY(bars, { x1: "low", x2: "high", y, stroke: INK.teal, strokeWidth: roomy ? 7 : 4 }),
         Plot.ruleX(bars, {
           x: "typical",
           y1: (bar) => y(bar) - 0.15,
@@ -170,11 +177,11 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
           strokeWidth: 7,
           headLength: 9,
         }),
-        mark(rest, { r: 4.6, fill: INK.graphite, fillOpacity: 0.78 }),
-        mark(torn, { r: 4.6, fill: INK.torn, symbol: "square" }),
-        mark(at("held"), { r: 4.6, fill: ink, symbol: "square" }),
+        mark(rest, { r: radius, fill: INK.graphite, fillOpacity: 0.78 }),
+        mark(torn, { r: radius, fill: INK.torn, symbol: "square" }),
+        mark(at("held"), { r: radius, fill: ink, symbol: "square" }),
         arrow("held", 1),
-        mark(at("fell_apart"), { r: 4.6, fill: "none", stroke: INK.graphite, strokeWidth: 2 }),
+        mark(at("fell_apart"), { r: radius, fill: "none", stroke: INK.graphite, strokeWidth: 2 }),
         arrow("fell_apart", -1),
         Plot.link(at("step"), {
           x1: heldAt,
@@ -184,7 +191,7 @@ export function Strip({ dots, groups, controls, unit, selected, onSelect }: Prop
           stroke: INK.graphite,
           strokeWidth: 4,
         }),
-        mark(at("step"), { r: 4.6, fill: INK.graphite }),
+        mark(at("step"), { r: radius, fill: INK.graphite }),
         mark(
           placed.filter((one) => one.dot.excluded),
           { r: 5, stroke: INK.iron, symbol: "times", strokeWidth: 2.2 },

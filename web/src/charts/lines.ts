@@ -23,7 +23,8 @@ const LONGEST = 32;
 const CHARACTER_PX = 7.6;
 
 /** A name as it stands in a figure. */
-export const shorten = (name: string) => (name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name);
+export const shorten = (name: string, longest = LONGEST) =>
+  name.length > longest ? `${name.slice(0, longest - 1)}…` : name;
 
 /** How much room the names of lines need beside their ends, px. */
 export const roomFor = (names: string[]) =>

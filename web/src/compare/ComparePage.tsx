@@ -1,35 +1,39 @@
-// Compare: every piece, the sets in numbers, the pairs, the verdict with what it does not show.
+// Compare: the answer first, then one slice at a time: every piece, the ranking, the pairs that matter; the rest asked for.
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Station, useTrial } from "../app/TrialShell";
-import { SetTraces } from "../breaking/SetTraces";
 import { Strip } from "../charts/Strip";
 import { useUnits } from "../shop/useUnits";
 import { Choice } from "../ui/Choice";
 import { columnDigits, convert, digits } from "../ui/format";
 import { Pick } from "../ui/Pick";
+import { Answer, SliceTabs } from "./Answer";
+import { Pairs } from "./AskPair";
 import { CompareSoWhat } from "./CompareSoWhat";
+import { Curves } from "./Curves";
 import { Faces } from "./Faces";
 import { Findings } from "./Findings";
-import { HowWeKnow, HowWords } from "./HowWeKnow";
-import { Matrix } from "./Matrix";
-import { type Asked, useCompare, useFindings, type Wishes } from "./queries";
+import { type Asked, useCompare, useCurves, useFindings, useShares, useSlices, type Wishes } from "./queries";
+import { Ranking } from "./Ranking";
 
 type Compare = Schemas["CompareView"];
 
 /** How a piece bends is no matter of the glue alone. */
 const MOVED: Schemas["Response"][] = ["usable", "usable_load", "stiffness", "work"];
+const TYPED = "typed";
 
 export function ComparePage() {
   const { id, rack, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ against_control: false });
-  const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
-  const compare = useCompare(id, asked);
-  const found = useFindings(id, asked, wishes);
-  const units = useUnits();
-  if (!compare.data)
-    return <Station aside={null}>{compare.isError ? compare.error.message : "Comparing …"}</Station>;
+  const slices = useSlices(id, asked);
+  const chosen = asked.slice ?? slices.data?.first ?? "";
+  const now: Asked = { ...asked, slice: chosen === "all" ? "" : chosen };
+  const compare = useCompare(id, now, slices.data !== undefined);
+  const curves = useCurves(id, now, slices.data?.along === true);
+  const failed = slices.error ?? compare.error;
+  if (!compare.data || !slices.data)
+    return <Station aside={null}>{failed ? failed.message : "Comparing …"}</Station>;
   const view = compare.data;
   if (rack.hides_sets)
     return (
@@ -45,29 +49,85 @@ export function ComparePage() {
         </p>
       </Station>
     );
-  if (view.dots.length === 0)
+  if (view.dots.length === 0 && !view.slice)
     return (
-      <Station aside={<CompareSoWhat view={view} asked={asked} />}>
+      <Station aside={<CompareSoWhat view={view} asked={now} />}>
         <h2 className="text-2xl">Nothing is broken yet</h2>
         <p className="mt-2">Each break appears here as a dot as soon as it is kept.</p>
       </Station>
     );
-  if (view.kind === "none")
-    return (
-      <Station aside={<CompareSoWhat view={view} asked={asked} />}>
-        <Faces view={view} selected={selected} onSelect={select} />
-      </Station>
-    );
+  const across = slices.data.headline;
+  const headline = across.length > 0 ? across : view.summary ? [view.summary.headline] : [];
+  const also = across.length > 0 || !view.summary ? [] : [view.summary.also, view.summary.averages];
   return (
-    <Station aside={<CompareSoWhat view={view} asked={asked} found={found.data} />}>
-      <div className="flex flex-wrap items-end justify-between gap-3">
-        <h2 className="text-2xl">{view.kind_words}, each piece</h2>
-        <div className="flex flex-wrap items-end gap-4">
+    <Station aside={<CompareSoWhat view={view} asked={now} />}>
+      <Answer said={headline} also={also.filter(Boolean)} />
+      {slices.data.along && <Curves charts={curves.data ?? []} />}
+      {slices.data.names.length > 0 && (
+        <SliceTabs
+          slices={slices.data}
+          value={view.slice}
+          onChange={(slice) => setAsked({ ...asked, slice })}
+        />
+      )}
+      {across.length > 0 && view.summary && (
+        <section className="mt-2" aria-label="Of this slice">
+          {across.some((one) => one.endsWith(`: ${view.summary?.headline}`)) || (
+            <p className="text-xl font-semibold">{view.summary.headline}</p>
+          )}
+          {view.summary.averages && <p className="mt-1">{view.summary.averages}</p>}
+        </section>
+      )}
+      {view.kind === "none" ? (
+        <Faces view={view} selected={selected} onSelect={select} />
+      ) : (
+        <Sets
+          view={view}
+          along={slices.data.along}
+          asked={now}
+          onAsk={setAsked}
+          selected={selected}
+          onSelect={select}
+          id={id}
+        />
+      )}
+    </Station>
+  );
+}
+
+interface SetsProps {
+  id: number;
+  view: Compare;
+  /** The curves stand at the top already. */
+  along: boolean;
+  asked: Asked;
+  onAsk: (asked: Asked) => void;
+  selected: number | null;
+  onSelect: (pieceId: number) => void;
+}
+
+/** Every piece of the slice as a dot, its sets in numbers, the pairs, and what else can be asked. */
+function Sets({ id, view, along, asked, onAsk, selected, onSelect }: SetsProps) {
+  const [order, setOrder] = useState<"strength" | "plan">("strength");
+  const [of, setOf] = useState("");
+  const [beside, setBeside] = useState("");
+  const shares = useShares(id, asked, of === TYPED ? "" : of, view.groups.length > 1).data;
+  const planned = view.use.map((one) => one.name);
+  const groups =
+    order === "strength"
+      ? view.groups
+      : [...view.groups].sort((a, b) => planned.indexOf(a.level) - planned.indexOf(b.level));
+  return (
+    <>
+      <div className="mt-4 flex flex-wrap items-end justify-between gap-3 border-t rule pt-3">
+        <h3 className="self-center text-xl">{view.kind_words}, each piece</h3>
+        <div className="flex flex-wrap items-end gap-3">
           <Pick
-            label="Compare by"
-            value={view.response}
-            options={view.responses.map((one) => [one.name, one.words] as const)}
-            onChange={(response) => setAsked({ ...asked, response })}
+            label="in"
+            hideLabel
+            value={view.unit.symbol}
+            options={view.unit_options.map((one) => [one.symbol, one.symbol] as const)}
+            onChange={(unit) => onAsk({ ...asked, unit })}
           />
           {MOVED.includes(view.response) || (
             <Choice
@@ -78,12 +138,11 @@ export function ComparePage() {
                 ["joint", "Joint as built"],
                 ["glueline", "Glue alone"],
               ]}
-              onChange={(estimate) => setAsked({ ...asked, estimate })}
+              onChange={(estimate) => onAsk({ ...asked, estimate })}
             />
           )}
         </div>
       </div>
-      <p className="pencil mt-1 text-sm">{view.judged_words}</p>
       {view.waits && (
         <p role="alert" className="mt-3 border-l-4 border-graphite bg-plaster px-3 py-2">
           <strong>The verdict waits.</strong> {view.waits}
@@ -92,21 +151,63 @@ export function ComparePage() {
       <div className="mt-2">
         <Strip
           dots={view.dots}
-          groups={view.groups}
+          groups={groups}
           controls={view.controls}
-          unit={units.strength(view.kind)}
+          unit={view.unit}
           selected={selected}
-          onSelect={select}
+          onSelect={onSelect}
         />
       </div>
-      <p className="pencil text-sm">
-        A dot is a piece; a brown square tore half or more in the wood; an arrow to the right held at least
-        that much, one to the left fell apart at that or less, a bar broke between two weights; a cross is set
-        aside. Bar below: likely range of the typical one. Sets that share a letter cannot be told apart.
-      </p>
+      <details className="pencil text-sm">
+        <summary className="link inline-flex min-h-6 items-center">How to read the dots</summary>
+        <p>{view.judged_words}</p>
+        <p>
+          A dot is a piece; a brown square tore half or more in the wood; an arrow to the right held at least
+          that much, one to the left fell apart at that or less, a bar broke between two weights; a cross is
+          set aside. Bar below: likely range of the typical one. Sets that share a letter cannot be told
+          apart.
+        </p>
+      </details>
       <Chosen view={view} selected={selected} />
-      <Numbers view={view} />
-      <Pairs view={view} />
+      <Ranking
+        view={view}
+        groups={groups}
+        shares={shares}
+        beside={beside}
+        selected={selected}
+        onSelect={onSelect}
+      />
+      <div className="mt-3 flex flex-wrap items-end gap-3">
+        <Pick
+          label="Compare by"
+          value={view.response}
+          options={view.responses.map((one) => [one.name, one.words] as const)}
+          onChange={(response) => onAsk({ ...asked, response, unit: "" })}
+        />
+        <Pick
+          label="Order"
+          value={order}
+          options={[
+            ["strength", "by strength"],
+            ["plan", "as planned"],
+          ]}
+          onChange={setOrder}
+        />
+        {shares && shares.bases.length > 0 && <SharesOf shares={shares} of={of} onChange={setOf} />}
+        <Pick
+          label="beside it in"
+          value={beside}
+          options={[
+            ["", "nothing else"] as const,
+            ...view.unit_options
+              .filter((one) => one.symbol !== view.unit.symbol)
+              .map((one) => [one.symbol, one.symbol] as const),
+          ]}
+          onChange={setBeside}
+        />
+      </div>
+      {view.reference && view.response === "strength" && <Earlier view={view} />}
+      <Pairs id={id} asked={asked} view={view} />
       <div className="mt-4 flex flex-wrap gap-6">
         <Choice
           label="Compare"
@@ -115,7 +216,7 @@ export function ComparePage() {
             ["within", "within boards"],
             ["across", "all together"],
           ]}
-          onChange={(choice) => setAsked({ ...asked, within_boards: choice === "within" })}
+          onChange={(choice) => onAsk({ ...asked, within_boards: choice === "within" })}
         />
         {view.controls.length === 1 && (
           <Choice
@@ -125,20 +226,82 @@ export function ComparePage() {
               ["each", "each other"],
               ["baseline", `the baseline (${view.controls[0]})`],
             ]}
-            onChange={(choice) => setAsked({ ...asked, against_control: choice === "baseline" })}
+            onChange={(choice) => onAsk({ ...asked, against_control: choice === "baseline" })}
           />
         )}
       </div>
-      {found.data && <Findings view={found.data} kind={view.kind} wishes={wishes} onWish={setWishes} />}
-      <section className="mt-6">
-        <h3 className="border-b rule pb-1 text-lg">How the verdict is made</h3>
+      <Else id={id} asked={asked} kind={view.kind} along={along} />
+      <details className="mt-4 border-t rule pt-2">
+        <summary className="link inline-flex min-h-6 items-center">How the verdict is made</summary>
         <ul className="mt-1 list-disc pl-5">
           {view.method.map((words) => (
             <li key={words}>{words}</li>
           ))}
         </ul>
-      </section>
-    </Station>
+      </details>
+    </>
+  );
+}
+
+interface SharesProps {
+  shares: Schemas["SharesView"];
+  of: string;
+  onChange: (of: string) => void;
+}
+
+/** What every set is a share of: a set, the best, its own solid wood, or what a joint has to carry. */
+function SharesOf({ shares, of, onChange }: SharesProps) {
+  const [typing, setTyping] = useState(false);
+  const known = of === "" ? (shares.bases[0] ?? "") : of;
+  return (
+    <>
+      <Pick
+        label="Share of"
+        value={typing ? TYPED : known}
+        options={[
+          ...shares.bases.map((one) => [one, one] as const),
+          [TYPED, "what it has to carry …"] as const,
+        ]}
+        onChange={(chosen) => {
+          setTyping(chosen === TYPED);
+          if (chosen !== TYPED) onChange(chosen);
+        }}
+      />
+      {typing && (
+        <label className="block">
+          <span className="label">It has to carry, with its unit</span>
+          <input
+            className="entry"
+            aria-invalid={shares.problem !== ""}
+            onKeyDown={(event) => event.key === "Enter" && onChange(event.currentTarget.value)}
+            onBlur={(event) => event.currentTarget.value && onChange(event.currentTarget.value)}
+          />
+        </label>
+      )}
+      {shares.problem && (
+        <p role="alert" className="w-full text-iron">
+          {shares.problem}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Everything else the breaks say: worked out when it is opened. */
+function Else({ id, asked, kind, along }: { id: number; asked: Asked; kind: string; along: boolean }) {
+  const [open, setOpen] = useState(false);
+  const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
+  const found = useFindings(id, asked, wishes, open);
+  const curves = useCurves(id, asked, open && !along);
+  return (
+    <details className="mt-6 border-t rule pt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="link inline-flex min-h-6 items-center text-lg">
+        Everything else the breaks say: averages, who is steadier, curves, shares kept, causes
+      </summary>
+      {open && !found.data && <p role="status">{found.error?.message ?? "Working it out …"}</p>}
+      {!along && <Curves charts={curves.data ?? []} />}
+      {found.data && <Findings view={found.data} kind={kind} wishes={wishes} onWish={setWishes} />}
+    </details>
   );
 }
 
@@ -147,7 +310,7 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
   const units = useUnits();
   const dot = view.dots.find((one) => one.piece_id === selected);
   if (!dot) return null;
-  const unit = units.strength(view.kind);
+  const unit = view.unit;
   const strength =
     dot.strength === null ? "no strength" : `${digits(convert(dot.strength, unit))} ${unit.symbol}`;
   return (
@@ -174,171 +337,17 @@ function Chosen({ view, selected }: { view: Compare; selected: number | null }) 
   );
 }
 
-const COLUMNS = [
-  "average",
-  "typical",
-  "middle",
-  "worst to best",
-  "scatter",
-  "torn",
-  "likely range",
-  "19 in 20 above",
-  "alike",
-];
-
-function Numbers({ view }: { view: Compare }) {
-  const [asking, setAsking] = useState("");
-  const [traced, setTraced] = useState<number | null>(null);
-  const bounds = view.groups.some((group) => group.n_broke < group.n);
-  const how = view.how[asking];
-  const unit = useUnits().strength(view.kind);
-  const inUnit = (value: number | null) => (value === null ? null : convert(value, unit));
-  const text = columnDigits(view.groups.map((group) => inUnit(group.as_read.mean)));
-  const typical = (group: Schemas["Group"]) =>
-    group.at_least !== null
-      ? `at least ${text(inUnit(group.at_least))}`
-      : group.at_most !== null
-        ? `at most ${text(inUnit(group.at_most))}`
-        : text(inUnit(group.typical));
-  const use = new Map(view.use.map((one) => [one.name, one]));
-  return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keys
-    <section className="overflow-x-auto" aria-label="The sets in numbers" tabIndex={0}>
-      <table className="plain dense tight mt-3">
-        <caption className="sr-only">The sets in numbers, {unit.symbol}</caption>
-        <thead>
-          <tr>
-            <th>{unit.symbol}</th>
-            <th>pieces</th>
-            {COLUMNS.map((name) => (
-              <th key={name}>
-                <button
-                  type="button"
-                  className={`min-h-6 underline decoration-dotted ${asking === name ? "text-layout" : ""}`}
-                  aria-expanded={asking === name}
-                  onClick={() => setAsking(asking === name ? "" : name)}
-                >
-                  {name}
-                </button>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {view.groups.map((group) => {
-            const counts = use.get(group.level);
-            const read = group.as_read;
-            return (
-              <tr key={group.level}>
-                <td className="head">
-                  {counts?.traced ? (
-                    <button
-                      type="button"
-                      className="min-h-6 text-left underline decoration-dotted"
-                      aria-expanded={traced === counts.id}
-                      onClick={() => setTraced(traced === counts.id ? null : counts.id)}
-                    >
-                      {group.level}
-                    </button>
-                  ) : (
-                    group.level
-                  )}
-                </td>
-                <td>{counts && counts.planned !== group.n ? `${group.n} of ${counts.planned}` : group.n}</td>
-                <td>{text(inUnit(read.mean))}</td>
-                <td className="font-semibold">{typical(group)}</td>
-                <td>{text(inUnit(read.median))}</td>
-                <td>
-                  {text(inUnit(read.min))} to {text(inUnit(read.max))}
-                </td>
-                <td>{read.cv_pct === null ? "–" : `${read.cv_pct.toFixed(0)} %`}</td>
-                <td>{group.wood_failure_pct === null ? "–" : `${group.wood_failure_pct.toFixed(0)} %`}</td>
-                <td>
-                  {group.typical_ci95
-                    ? `${text(inUnit(group.typical_ci95[0]))} to ${text(inUnit(group.typical_ci95[1]))}`
-                    : "–"}
-                </td>
-                <td>{text(inUnit(group.lower_5pct))}</td>
-                <td>{group.letters ?? "–"}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <p className="pencil mt-1 text-sm">
-        Average, middle, worst to best and scatter are the numbers as read
-        {bounds ? ", bounds at their value" : ""}; typical, range and 19 in 20 are estimated. Choose a heading
-        to ask how its numbers are known{view.use.some((one) => one.traced) && ", a set to see its pulls"}.
-      </p>
-      {traced !== null && <SetTraces treatmentId={traced} />}
-      {how && (
-        <div className="mt-1 text-sm" role="status">
-          <HowWords how={how} />
-        </div>
-      )}
-      {view.reference && view.response === "strength" && (
-        <Earlier reference={view.reference} text={text} inUnit={inUnit} />
-      )}
-    </section>
-  );
-}
-
-interface EarlierProps {
-  reference: NonNullable<Compare["reference"]>;
-  text: (value: number | null) => string;
-  inUnit: (value: number | null) => number | null;
-}
-
 /** The set of an earlier trial that was chosen as a reference: beside the results, never in them. */
-function Earlier({ reference: { words, pieces, broken_on, as_read: read }, text, inUnit }: EarlierProps) {
+function Earlier({ view }: { view: Compare }) {
+  if (!view.reference) return null;
+  const { words, pieces, broken_on, as_read: read } = view.reference;
+  const inUnit = (value: number | null) => (value === null ? null : convert(value, view.unit));
+  const text = columnDigits([inUnit(read.mean)]);
   return (
     <p className="mt-2 border-l-4 border-rule pl-3">
       For reference, <strong>{words}</strong>: average {text(inUnit(read.mean))}, worst to best{" "}
       {text(inUnit(read.min))} to {text(inUnit(read.max))}, {pieces} pieces, broken from {broken_on}. Other
       boards and another day: it stands beside the results and is not in any verdict.
     </p>
-  );
-}
-
-function Pairs({ view }: { view: Compare }) {
-  if (view.pairs.length === 0) return null;
-  const how = view.how.pairs;
-  return (
-    <>
-      {view.control === null && view.groups.length > 2 ? (
-        <Matrix pairs={view.pairs} levels={view.groups.map((group) => group.level)} />
-      ) : (
-        <PairTable view={view} />
-      )}
-      {how && <HowWeKnow how={how} of="the pairs" />}
-    </>
-  );
-}
-
-function PairTable({ view }: { view: Compare }) {
-  return (
-    <table className="plain mt-5">
-      <caption className="sr-only">Pairs of sets</caption>
-      <thead>
-        <tr>
-          <th>first against second</th>
-          <th>differs by</th>
-          <th>likely range</th>
-          <th>the first is</th>
-        </tr>
-      </thead>
-      <tbody>
-        {view.pairs.map((pair) => (
-          <tr key={pair.a + pair.b}>
-            <td className="head">
-              {pair.a} against {pair.b}
-            </td>
-            <td>{pair.differs || "–"}</td>
-            <td className="whitespace-nowrap">{pair.range || "–"}</td>
-            <td className={pair.verdict === "cannot_tell" ? "pencil" : "font-semibold"}>{pair.is_}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

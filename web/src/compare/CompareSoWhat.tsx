@@ -1,4 +1,5 @@
 // So what: the verdict, the guess, what to mind, what is set aside, and the file to take away.
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
@@ -6,60 +7,39 @@ import { putBack } from "../breaking/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { Claims, Conclusion } from "./Conclusion";
-import { type Asked, useCommand } from "./queries";
+import { type Asked, useAcross, useChecks, useCommand, useSpoken } from "./queries";
 import { TakeAway } from "./TakeAway";
 
-const MOST_PAIRS = 6;
-
-const strengthOf = (group: Schemas["Group"]) => group.typical ?? group.at_least ?? group.at_most ?? 0;
-
-/** The pairs that matter most for the verdict: those of the strongest joints first, of solid wood last. */
-function leadingPairs(view: Schemas["CompareView"]) {
-  const strongest = [...view.groups].sort((a, b) => strengthOf(b) - strengthOf(a)).map((one) => one.level);
-  const isBaseline = (level: string) => view.controls.includes(level);
-  const order = [...strongest.filter((one) => !isBaseline(one)), ...strongest.filter(isBaseline)];
-  const place = (pair: Schemas["PairWords"]) => order.indexOf(pair.a) + order.indexOf(pair.b);
-  if (view.pairs.length <= MOST_PAIRS) return view.pairs;
-  return [...view.pairs].sort((a, b) => place(a) - place(b)).slice(0, MOST_PAIRS);
-}
+const MOST_PAIRS = 4;
 
 interface Props {
   view: Schemas["CompareView"];
   asked: Asked;
-  found?: Schemas["FindingsView"] | undefined;
 }
 
-export function CompareSoWhat({ view, asked, found }: Props) {
+export function CompareSoWhat({ view, asked }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
+  const stands = view.groups.length > 0;
+  const across = useAcross(id, asked, stands).data;
+  const checks = useChecks(id, asked, stands).data;
   const commands = useCommand(id, asked).data;
   return (
     <>
-      {view.summary && (
-        <section>
-          <h3 className={view.summary.headline.length > 90 ? "text-xl" : "text-2xl"}>
-            {view.summary.headline}
-          </h3>
-          {view.summary.also && <p className="mt-2 font-semibold">{view.summary.also}</p>}
-          {leadingPairs(view).map((pair) => (
-            <p key={pair.a + pair.b} className="mt-2">
-              {pair.words}
-            </p>
-          ))}
-          {view.pairs.length > MOST_PAIRS && (
-            <p className="pencil mt-2">{view.pairs.length - MOST_PAIRS} more pairs stand in the table.</p>
-          )}
-          {view.summary.averages && <p className="mt-2">{view.summary.averages}</p>}
-        </section>
+      {view.passing ? (
+        <Said title="" words={view.passing.said} />
+      ) : (
+        <Said title="" words={view.pairs.slice(0, MOST_PAIRS).map((one) => one.words)} />
       )}
+      <Said title={view.slice ? "Across the slices" : "By wood"} words={across?.said ?? []} />
       <section className="border-t rule pt-3">
         <h3 className="text-base">Your guess</h3>
         <p>{view.guess ? `“${view.guess}”` : "None was written down before the first break."}</p>
-        <Claims claims={found?.guess_claims ?? []} />
+        <Claims claims={checks?.guess_claims ?? []} />
         {view.guess_utc && <p className="pencil text-sm">written {dayTime(view.guess_utc)}</p>}
       </section>
-      {found && view.analysis && <Conclusion view={found} />}
-      <Said title="What would change the verdict" words={found?.changes ?? []} />
+      {checks && stands && <Conclusion view={checks} />}
+      <Said title="What would change the verdict" words={checks?.changes ?? []} />
       <Said title="Mind" words={view.mind} />
       <Said title="Changed after it was settled" words={view.amended} />
       {view.excluded.length > 0 && (
@@ -90,6 +70,7 @@ export function CompareSoWhat({ view, asked, found }: Props) {
         </section>
       )}
       <Trouble problem={act.problem} />
+      {view.dots.length > 0 && <ReadOut id={id} asked={asked} />}
       <TakeAway id={id} asked={asked} view={view} commands={commands} />
       <p className="pencil border-t rule pt-3 text-sm">
         Shop tests compare joints with each other; they approve nothing. For anything that holds people up
@@ -99,11 +80,27 @@ export function CompareSoWhat({ view, asked, found }: Props) {
   );
 }
 
+/** Three sentences to be read into a camera. */
+function ReadOut({ id, asked }: { id: number; asked: Asked }) {
+  const [open, setOpen] = useState(false);
+  const spoken = useSpoken(id, asked, open).data;
+  return (
+    <details className="border-t rule pt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="link inline-flex min-h-6 items-center">To be read out, in three sentences</summary>
+      {spoken?.sentences.map((one) => (
+        <p key={one} className="mt-1 text-lg">
+          {one}
+        </p>
+      ))}
+    </details>
+  );
+}
+
 function Said({ title, words }: { title: string; words: string[] }) {
   if (words.length === 0) return null;
   return (
-    <section className="border-t rule pt-3">
-      <h3 className="text-base">{title}</h3>
+    <section className={title ? "border-t rule pt-3" : ""}>
+      {title && <h3 className="text-base">{title}</h3>}
       {words.map((one) => (
         <p key={one} className="mt-1">
           {one}

@@ -24,7 +24,7 @@ export function Claims({ claims }: { claims: Schemas["Answer"][] }) {
 
 const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 
-export function Conclusion({ view }: { view: Schemas["FindingsView"] }) {
+export function Conclusion({ view }: { view: Schemas["ChecksView"] }) {
   const { id } = useTrial();
   const act = useAct(id);
   const [text, setText] = useState(view.conclusion);

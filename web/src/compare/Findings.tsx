@@ -1,7 +1,6 @@
 // What else the breaks say: each answer with its table and how it is known. Nothing is computed here.
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { CurveFigure } from "../charts/CurveFigure";
 import { WeakEndFigure } from "../charts/WeakEndFigure";
 import { useUnits } from "../shop/useUnits";
 import { convert, digits } from "../ui/format";
@@ -43,34 +42,6 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
   );
   return (
     <>
-      {view.charts.map((chart) => (
-        <section key={chart.factor} className="mt-6" aria-label={`Along ${chart.factor}`}>
-          <h3 className="border-b rule pb-1 text-lg">Strength along {chart.factor}</h3>
-          <CurveFigure chart={chart} />
-          {chart.lines.map((line) => (
-            <p key={line.name} className="mt-1">
-              {chart.lines.length > 1 && <strong>{line.name}: </strong>}
-              {line.said.join(" ")}
-            </p>
-          ))}
-          {chart.tests.map((words) => (
-            <p key={words} className="mt-1">
-              {words}
-            </p>
-          ))}
-          <HowWeKnow
-            of={chart.factor}
-            how={{
-              method:
-                "Least squares on the pieces that broke; the band holds the mean in 19 of 20 such trials.",
-              formula: `strength = ${chart.formula}`,
-              inputs:
-                "the pieces shown as circles; the others stand beside it, and in the likelihood where told",
-              section: "curves",
-            }}
-          />
-        </section>
-      ))}
       {view.findings.map((one) => (
         <section key={one.key} className="mt-6" aria-label={one.title}>
           <h3 className="border-b rule pb-1 text-lg">{one.title}</h3>

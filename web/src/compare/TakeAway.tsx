@@ -13,6 +13,8 @@ const LICENCES: readonly (readonly [Schemas["Licence"], string])[] = [
   ["CC-BY-4.0", "anything, the source named (CC BY 4.0)"],
   ["CC-BY-SA-4.0", "the source named, passed on alike (CC BY-SA 4.0)"],
 ];
+/** What holds the slice that is shown; the others hold the trial. */
+const OF_SLICE = new Set(["picture.svg", "breaks.csv"]);
 const WIDE = 1600;
 const HIGH = 1000;
 
@@ -46,7 +48,11 @@ export function TakeAway({ id, asked, view, commands }: Props) {
       <ul className="mt-1">
         {files.map(([name, words, what]) => (
           <li key={name} className="mt-1">
-            <a className="link inline-block min-h-6" href={fileAddress(id, asked, name)} download>
+            <a
+              className="link inline-block min-h-6"
+              href={fileAddress(id, OF_SLICE.has(name) ? asked : { ...asked, slice: "" }, name)}
+              download
+            >
               {words}
             </a>
             {name === "picture.svg" && (
@@ -81,7 +87,7 @@ export function TakeAway({ id, asked, view, commands }: Props) {
           Data package
         </a>
       </details>
-      {commands && view.analysis && (
+      {commands && view.groups.length > 0 && (
         <details className="mt-2 text-sm">
           <summary className="link min-h-6">The same numbers without this program</summary>
           {[commands.command, commands.factors_command].filter(Boolean).map((command) => (

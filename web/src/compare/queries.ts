@@ -10,16 +10,92 @@ export interface Asked {
   against_control: boolean;
   /** What of each break is compared. */
   response?: Schemas["Response"];
+  /** The words of a slice; empty for all pieces together. */
+  slice?: string;
+  /** What numbers are read in; left out for the shop's. */
+  unit?: string;
 }
 
 const params = (id: number, asked: Asked) => ({ params: { path: { trial_id: id }, query: asked } });
 
-export const useCompare = (id: number, asked: Asked) =>
+export const useSlices = (id: number, asked: Asked) =>
+  useQuery({
+    queryKey: [...keys.part(id, "slices"), asked],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      ask(api.GET("/api/trials/{trial_id}/slices", params(id, asked))) as Promise<Schemas["SlicesView"]>,
+  });
+
+export const useCompare = (id: number, asked: Asked, enabled = true) =>
   useQuery({
     queryKey: [...keys.part(id, "compare"), asked],
     placeholderData: keepPreviousData,
+    enabled,
     queryFn: () =>
       ask(api.GET("/api/trials/{trial_id}/compare", params(id, asked))) as Promise<Schemas["CompareView"]>,
+  });
+
+export const useCurves = (id: number, asked: Asked, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.part(id, "curves"), { ...asked, slice: "" }],
+    placeholderData: keepPreviousData,
+    enabled,
+    queryFn: () =>
+      ask(api.GET("/api/trials/{trial_id}/curves", params(id, { ...asked, slice: "" }))) as Promise<
+        Schemas["CurveChart"][]
+      >,
+  });
+
+/** What goes across the slices: asked when the slice stands. */
+export const useAcross = (id: number, asked: Asked, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.part(id, "across"), { ...asked, slice: "", unit: "" }],
+    placeholderData: keepPreviousData,
+    enabled,
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/across", params(id, asked))),
+  });
+
+/** Guess and conclusion held against the numbers: asked when the slice stands. */
+export const useChecks = (id: number, asked: Asked, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.part(id, "checks"), asked],
+    placeholderData: keepPreviousData,
+    enabled,
+    queryFn: () =>
+      ask(api.GET("/api/trials/{trial_id}/checks", params(id, asked))) as Promise<Schemas["ChecksView"]>,
+  });
+
+export const useShares = (id: number, asked: Asked, of: string, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.part(id, "shares"), asked, of],
+    placeholderData: keepPreviousData,
+    enabled,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/shares", {
+          params: { path: { trial_id: id }, query: { ...asked, of } },
+        }),
+      ),
+  });
+
+export const usePair = (id: number, asked: Asked, a: string, b: string) =>
+  useQuery({
+    queryKey: [...keys.part(id, "pair"), asked, a, b],
+    enabled: a !== "" && b !== "" && a !== b,
+    retry: false,
+    queryFn: () =>
+      ask(
+        api.GET("/api/trials/{trial_id}/pair", {
+          params: { path: { trial_id: id }, query: { ...asked, a, b } },
+        }),
+      ) as Promise<Schemas["PairWords"]>,
+  });
+
+export const useSpoken = (id: number, asked: Asked, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.part(id, "spoken"), asked],
+    enabled,
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/spoken", params(id, asked))),
   });
 
 export interface Wishes {
@@ -29,11 +105,12 @@ export interface Wishes {
   base: string;
 }
 
-export const useFindings = (id: number, asked: Asked, wishes: Wishes) =>
+export const useFindings = (id: number, asked: Asked, wishes: Wishes, enabled: boolean) =>
   useQuery({
     queryKey: [...keys.part(id, "findings"), asked, wishes],
     placeholderData: keepPreviousData,
     retry: false,
+    enabled,
     queryFn: () =>
       ask(
         api.GET("/api/trials/{trial_id}/findings", {
@@ -59,5 +136,7 @@ export function fileAddress(id: number, asked: Asked, name: string): string {
   if (asked.estimate) query.set("estimate", asked.estimate);
   if (asked.response) query.set("response", asked.response);
   if (asked.within_boards !== undefined) query.set("within_boards", String(asked.within_boards));
+  if (asked.slice) query.set("slice", asked.slice);
+  if (asked.unit) query.set("unit", asked.unit);
   return `/api/trials/${id}/${name}?${query}`;
 }

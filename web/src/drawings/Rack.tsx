@@ -214,6 +214,30 @@ function CompactBoard({ pieces, selected, onSelect, shows, share }: Omit<BoardPr
     const piece = pieces[row * PER_ROW + column];
     if (piece) onSelect(piece.id);
   };
+  const draw = (stroke: (piece: RackPiece, x: number, y: number) => string) =>
+    pieces.map((piece, index) => (shows(piece) ? stroke(piece, left(index), top(index)) : "")).join("");
+  // one path for each kind of mark: hundreds of pieces are few elements
+  const marks = [
+    {
+      d: draw(({ state }, x, y) => (state === "ready" ? `M${x + CELL / 2} ${y + 2}v${CELL - 4}` : "")),
+      stroke: INK.graphite,
+      width: 1.2,
+    },
+    {
+      d: draw(({ wood_failure_pct: torn }, x, y) =>
+        torn ? `M${x + 2} ${y + CELL - 3.5}h${((CELL - 4) * torn) / 100}` : "",
+      ),
+      stroke: INK.torn,
+      width: 3,
+    },
+    {
+      d: draw(({ state, excluded }, x, y) =>
+        excluded || state === "void" ? `M${x + 1} ${y + CELL - 1}L${x + CELL - 1} ${y + 1}` : "",
+      ),
+      stroke: INK.iron,
+      width: 1.4,
+    },
+  ];
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: arrow keys and the label field select pieces for the whole rack
     <svg
@@ -223,20 +247,33 @@ function CompactBoard({ pieces, selected, onSelect, shows, share }: Omit<BoardPr
       aria-label={`${pieces.length} pieces`}
       onClick={pick}
     >
-      {pieces.map((piece, index) => (
-        <Cell
-          key={piece.label}
-          piece={piece}
-          x={(index % PER_ROW) * CELL}
-          y={Math.floor(index / PER_ROW) * CELL}
-          fill={piece.state === "broken" ? strengthFill(share(piece.strength)) : CELL_FILL[piece.state]}
-          chosen={piece.id !== null && piece.id === selected}
-          dim={!shows(piece)}
-        />
-      ))}
+      {pieces.map((piece, index) => {
+        const open = piece.state === "planned" || piece.state === "void";
+        const chosen = piece.id !== null && piece.id === selected;
+        return (
+          <rect
+            key={piece.label}
+            x={left(index) + 1.5}
+            y={top(index) + 1.5}
+            width={CELL - 3}
+            height={CELL - 3}
+            fill={piece.state === "broken" ? strengthFill(share(piece.strength)) : CELL_FILL[piece.state]}
+            stroke={chosen ? INK.layout : open ? INK.pencil : INK.graphite}
+            strokeWidth={chosen ? 2.5 : 0.7}
+            strokeDasharray={open ? "2 1.5" : undefined}
+            opacity={shows(piece) ? 1 : 0.2}
+          />
+        );
+      })}
+      {marks.map(
+        ({ d, stroke, width }) => d && <path key={stroke} d={d} stroke={stroke} strokeWidth={width} />,
+      )}
     </svg>
   );
 }
+
+const left = (index: number) => (index % PER_ROW) * CELL;
+const top = (index: number) => Math.floor(index / PER_ROW) * CELL;
 
 const CELL_FILL: Record<RackPiece["state"], string> = {
   planned: INK.sheet,
@@ -247,44 +284,3 @@ const CELL_FILL: Record<RackPiece["state"], string> = {
   broken: INK.sheet,
   void: INK.sheet,
 };
-
-function Cell(props: {
-  piece: RackPiece;
-  x: number;
-  y: number;
-  fill: string;
-  chosen: boolean;
-  dim: boolean;
-}) {
-  const { piece, x, y, fill, chosen, dim } = props;
-  const open = piece.state === "planned" || piece.state === "void";
-  return (
-    <g opacity={dim ? 0.2 : 1}>
-      <rect
-        x={x + 1.5}
-        y={y + 1.5}
-        width={CELL - 3}
-        height={CELL - 3}
-        fill={fill}
-        stroke={chosen ? INK.layout : open ? INK.pencil : INK.graphite}
-        strokeWidth={chosen ? 2.5 : 0.7}
-        strokeDasharray={open ? "2 1.5" : undefined}
-      />
-      {piece.state === "ready" && (
-        <path d={`M${x + CELL / 2} ${y + 2}v${CELL - 4}`} stroke={INK.graphite} strokeWidth={1.2} />
-      )}
-      {(piece.wood_failure_pct ?? 0) > 0 && (
-        <rect
-          x={x + 2}
-          y={y + CELL - 5}
-          width={((CELL - 4) * (piece.wood_failure_pct ?? 0)) / 100}
-          height={3}
-          fill={INK.torn}
-        />
-      )}
-      {(piece.excluded || piece.state === "void") && (
-        <path d={`M${x + 1} ${y + CELL - 1}L${x + CELL - 1} ${y + 1}`} stroke={INK.iron} strokeWidth={1.4} />
-      )}
-    </g>
-  );
-}

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Final
 
+from adhaero.bench.compare.slices import Value, find_slice, is_in, name_sets
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.shelf import kept
@@ -30,13 +31,16 @@ _TAKEN = frozenset({"specimen", "board", "species", "outcome", "excluded", "rig"
 class Choice:
     """What is asked of a trial's breaks; `estimate`, `within_boards` None for what the plan asks and what suits it.
 
-    `response` is what of each break is compared.
+    `response` is what of each break is compared; `slice` the words of the slice whose pieces are compared among
+    themselves, empty for all together; `unit` what numbers are shown in, empty for the shop's.
     """
 
     estimate: Estimate | None = None
     within_boards: bool | None = None
     against_control: bool = False
     response: Response = Response.STRENGTH
+    slice: str = ""
+    unit: str = ""
 
 
 @dataclass(frozen=True)
@@ -45,7 +49,7 @@ class Breaks:
 
     Attributes
     ----------
-    pieces, specimens : every broken piece, set by set, and what it is to the analysis.
+    pieces, specimens : every broken piece of the slice `cut`, set by set, and what it is to the analysis.
     compared : the specimens of the sets that have a piece that counts.
     analysis, waits : the analysis, or why there is none.
     passes : where pieces are to pass or fail, each that counts (beside strengths, each with a judged face): its set,
@@ -62,12 +66,19 @@ class Breaks:
     passes: tuple[tuple[str, None, bool], ...] | None = None
     unread: tuple[str, ...] = ()
     response: Response = Response.STRENGTH
+    cut: Value | None = None
 
 
-@kept(most=8)
 def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
-    """Return the breaks of a trial, asked as chosen; kept, because rows that were read never change."""
-    specimens, pieces, unread = _collect(facts, choice.response)
+    """Return the breaks of a trial, asked as chosen."""
+    return _collect_breaks(facts, replace(choice, unit=""))
+
+
+@kept(most=64)
+def _collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
+    """Return the breaks as chosen; kept, because rows that were read never change."""
+    cut = find_slice(facts, choice.slice)
+    specimens, pieces, unread = _collect(facts, choice.response, cut)
     compared = _only_compared(specimens)
     question = _ask(facts, specimens, choice)
     if FIXTURES[facts.fixture].kind == "none" and compared:
@@ -76,7 +87,8 @@ def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
             for one in compared
             if one.excluded is None
         )
-        return Breaks(pieces, specimens, compared, question, None, f"Prying gives no strength: {PASS_RULE}.", passes)
+        why = f"Prying gives no strength: {PASS_RULE}."
+        return Breaks(pieces, specimens, compared, question, None, why, passes, cut=cut)
     analysis, waits, question = _try_analyse(compared, question, choice)
     asked = facts.trial.answer == "pass_fail"
     judged = tuple(
@@ -96,23 +108,30 @@ def collect_breaks(facts: PieceFacts, choice: Choice) -> Breaks:
         judged or None if asked else None,
         unread,
         choice.response,
+        cut,
     )
 
 
 PASS_RULE = f"torn wood on {Question.wood_failure_from:g} % of the face or more is a pass"
 
 
-def _collect(facts: PieceFacts, response: Response) -> tuple[tuple[Specimen, ...], list[Piece], tuple[str, ...]]:
-    """Return the pieces with a kept result as specimens, set by set in the order of the plan, and those without one."""
+def _collect(
+    facts: PieceFacts, response: Response, cut: Value | None
+) -> tuple[tuple[Specimen, ...], list[Piece], tuple[str, ...]]:
+    """Return the pieces of a slice with a kept result as specimens, set by set as planned, and those without one."""
     order = {treatment_id: rank for rank, treatment_id in enumerate(facts.treatments)}
+    names = name_sets(facts, cut)
     made = facts.each(MAKERS[response])
     broken = facts.each(make_specimen)
     found = []
     unread = []
     for piece in sorted(facts.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
         specimen = made[piece.id]
+        if not is_in(facts, piece, cut):
+            continue
         if specimen is not None:
-            found.append((piece, specimen))
+            name = names[piece.treatment_id]
+            found.append((piece, specimen if specimen.level == name else replace(specimen, level=name)))
         elif broken[piece.id] is not None:
             unread.append(piece.label)
     return tuple(specimen for _, specimen in found), [piece for piece, _ in found], tuple(unread)

@@ -1,11 +1,15 @@
 """Strength along what is measured: a curve for each set of the other things, with its band and what it says."""
 
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
-from adhaero.bench.compare.breaks import Breaks
+from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks
+from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
+from adhaero.bench.shop.units import read_units
 from adhaero.core.claims.amounts import UNITS
 from adhaero.core.claims.evidence import Evidence, evidence_of_curves
 from adhaero.core.errors import DataError
@@ -16,10 +20,11 @@ from adhaero.core.response import FORMS as RESPONSES
 from adhaero.core.response import Response
 from adhaero.core.stats.breaks import Outcome
 from adhaero.core.stats.curve_comparison import CurveComparison, compare_curves
-from adhaero.core.stats.curve_words import say_comparison, say_curve
+from adhaero.core.stats.curve_words import say_answer, say_comparison, say_curve, say_in_short
 from adhaero.core.stats.curves import FORMS, Point, fit_curve, trace_curve
 from adhaero.core.stats.shape import Shape
 from adhaero.core.units import Units, display_unit, response_unit
+from adhaero.store.file import ShopFile
 from adhaero.store.plans import FactorRow
 
 _SHAPES: Final = {Factor.CLAMP_TIME: Shape.CURE, Factor.CURE_TIME: Shape.CURE, Factor.GAP: Shape.GAP}
@@ -47,15 +52,18 @@ class CurveDot:
 
 @dataclass(frozen=True)
 class CurveLine:
-    """One curve: points of x, strength, and the ends of its 95 % band; `said` is what it says.
+    """One curve: points of x, strength, and the ends of its 95 % band.
 
-    Empty points where the pieces show no such curve.
+    `said` is what it says, `answer` that without how well it fits, `in_short` what goes on after its name. Empty points
+    where the pieces show no such curve.
     """
 
     name: str
     points: list[tuple[float, float, float, float]]
     dots: list[CurveDot]
     said: list[str]
+    answer: list[str]
+    in_short: str
 
 
 @dataclass(frozen=True)
@@ -80,6 +88,19 @@ class _Along:
     x_unit: str
     y_unit: str
     points: list[Point]
+
+
+def view_curves(file: ShopFile, trial_id: int, choice: Choice) -> list[CurveChart]:
+    """Return strength along what is measured, of all pieces of a trial together."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+        units = replace(read_units(connection), response=choice.unit)
+    return _view_curves(facts, replace(choice, slice=""), units)
+
+
+@kept(most=16)
+def _view_curves(facts: PieceFacts, choice: Choice, units: Units) -> list[CurveChart]:
+    return draw_curves(facts, collect_breaks(facts, choice), units)
 
 
 def draw_curves(facts: PlanFacts, breaks: Breaks, units: Units) -> list[CurveChart]:
@@ -159,9 +180,11 @@ def _draw(along: _Along) -> CurveChart:
         try:
             curve = fit_curve(mine, along.shape)
             traced = trace_curve(curve, max(one.x for one in mine))
-            lines.append(CurveLine(level, traced, dots, say_curve(curve, along.x_unit, along.y_unit)))
+            units = along.x_unit, along.y_unit
+            said = say_curve(curve, *units), say_answer(curve, *units), say_in_short(curve, *units)
+            lines.append(CurveLine(level, traced, dots, *said))
         except DataError as error:
-            lines.append(CurveLine(level, [], dots, [error.sentence]))
+            lines.append(CurveLine(level, [], dots, [error.sentence], [error.sentence], ""))
     tests: list[str] = []
     drawn = {line.name for line in lines if line.points}
     if len(drawn) > 1:

@@ -29,7 +29,9 @@ def export_picture(file: ShopFile, trial_id: int, choice: Choice) -> str:
         for name, dots in by_set.items()
     ]
     drawn.sort(key=lambda one: -(sum(one.values) / len(one.values) if one.values else 0.0))
-    verdict = view.summary.headline if view.summary else (view.waits or "Nothing is broken yet.")
+    verdict = (
+        (view.summary.verdict or view.summary.headline) if view.summary else (view.waits or "Nothing is broken yet.")
+    )
     note = f"{sum(len(one.values) for one in drawn)} pieces"
     return draw_picture(facts.trial.question, verdict, drawn, note + (", for practice" if facts.trial.practice else ""))
 

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from adhaero import __version__
 from adhaero.bench.breaking.corrections import say_field
 from adhaero.bench.compare.breaks import Choice
-from adhaero.bench.compare.view import CompareView, Dot, PairWords, view_compare
+from adhaero.bench.compare.pairs import PairWords
+from adhaero.bench.compare.view import CompareView, Dot, view_compare
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.shop.rig_truth import view_truth

@@ -7,9 +7,12 @@ from typing import Final
 
 from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
 from adhaero.bench.compare.breaks import MAKERS, Breaks, Choice, collect_breaks, count_attempts, find_controls
-from adhaero.bench.compare.headline import answer
+from adhaero.bench.compare.headline import answer, find_few
 from adhaero.bench.compare.how_broken import list_mixed, list_speeds, list_stood, say_corrected, was_doubted
 from adhaero.bench.compare.how_known import How, explain
+from adhaero.bench.compare.pairs import PairWords, ask, rank, say_all, say_leading
+from adhaero.bench.compare.passing import PassView, view_passes
+from adhaero.bench.compare.slices import Value, is_in, name_sets
 from adhaero.bench.compare.slips import list_slips
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -19,6 +22,7 @@ from adhaero.bench.plan.earlier_treatments import Reference, list_references
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
+from adhaero.core.errors import NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import STRENGTH_WORDS, UNSAID
 from adhaero.core.glue import USUAL, GlueFamily
@@ -34,13 +38,12 @@ from adhaero.core.stats.analyse import (
     list_excluded,
 )
 from adhaero.core.stats.breaks import OUTCOME_WORDS, Estimate, Outcome, Specimen, as_judged
-from adhaero.core.stats.degree import degree_of
+from adhaero.core.stats.few import say_span_of
 from adhaero.core.stats.laws import CLEAR
-from adhaero.core.stats.pairs import Ends, Verdict
 from adhaero.core.stats.passes import count_passes, say_passes
-from adhaero.core.stats.verdict import Summary, say_pair, say_verdict, smaller_set, turn
-from adhaero.core.stats.words import list_some, say_difference, say_span, say_were
-from adhaero.core.units import Units
+from adhaero.core.stats.verdict import Summary
+from adhaero.core.stats.words import list_some, say_were
+from adhaero.core.units import DisplayUnit, Units, offer_units, response_unit
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.plans import Treatment
@@ -76,29 +79,6 @@ class Dot:
 
 
 @dataclass(frozen=True)
-class PairWords:
-    """One pair and what it means in a sentence; `back_ci95` is the range of b over a.
-
-    `differs`, `range` and `is_` say the ratio, its range and the verdict of a against b; `back_range` and `back_is` of
-    b against a.
-    """
-
-    a: str
-    b: str
-    ratio: float | None
-    ratio_ci95: Ends | None
-    back_ci95: Ends | None
-    verdict: Verdict
-    p_adjusted: float | None
-    words: str
-    differs: str
-    range: str
-    is_: str
-    back_range: str
-    back_is: str
-
-
-@dataclass(frozen=True)
 class ResponseOption:
     """What of the breaks can be compared."""
 
@@ -126,6 +106,11 @@ class CompareView:
     Attributes
     ----------
     response, responses : what of each break is compared, and what else could be. kind : what that is measured in.
+    groups : from the strongest down, baselines last. use : in the order of the plan.
+    slice : whose pieces these are, in words; empty for all. unit, unit_options : what it is shown in, and could be.
+    passing, passed_ids : where pieces pass or fail, and which were torn enough for it.
+    spans : of sets of one or two pieces, between what they broke.
+    pairs : all, or of a screen those that matter, of `pairs_in_all`.
     source : the newest file that it was brought in from; empty where it was made here.
     """
 
@@ -136,10 +121,13 @@ class CompareView:
     dots: list[Dot]
     groups: list[Group]
     use: list[TreatmentUse]
-    analysis: Analysis | None
     summary: Summary | None
     pairs: list[PairWords]
+    pairs_in_all: int
     waits: str | None
+    passing: PassView | None
+    passed_ids: list[int]
+    spans: dict[str, str]
     passes: dict[str, str]
     excluded: list[Exclusion]
     excluded_ids: list[int]
@@ -157,6 +145,9 @@ class CompareView:
     kind: str
     kind_words: str
     formula: str
+    slice: str
+    unit: DisplayUnit
+    unit_options: Sequence[DisplayUnit]
     source: str = ""
 
 
@@ -168,13 +159,34 @@ def _usual_lowest(facts: PlanFacts) -> dict[str, float | None]:
 
 
 def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
-    """Return the comparison of a trial's breaks so far."""
+    """Return the comparison of a trial's breaks so far, with every pair."""
+    facts, view = _read(file, trial_id, choice)
+    analysis = collect_breaks(facts, choice).analysis
+    return replace(view, pairs=say_all(analysis)) if analysis else view
+
+
+def show_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
+    """Return the comparison as a screen shows it: with the pairs that matter; any other is asked for."""
+    return _read(file, trial_id, choice)[1]
+
+
+def ask_pair(file: ShopFile, trial_id: int, choice: Choice, a: str, b: str) -> PairWords:
+    """Return how a set stands to another. Raises `NotThere` for two that are not compared."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+    analysis = collect_breaks(facts, choice).analysis
+    if analysis is None:
+        raise NotThere("No two sets are compared yet.", "Expected pieces that broke in both.", field="a")
+    return ask(analysis, a, b)
+
+
+def _read(file: ShopFile, trial_id: int, choice: Choice) -> tuple[PieceFacts, CompareView]:
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
         amendments = list_amendments(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         glues = read_supplies(connection).glues
-        units = read_units(connection)
+        units = replace(read_units(connection), response=choice.unit)
         sources = list_sources(connection, trial_id)
     view = _compare(facts, choice, units)
     slips = list_slips(
@@ -183,7 +195,7 @@ def view_compare(file: ShopFile, trial_id: int, choice: Choice) -> CompareView:
         _usual_lowest(facts) | {one.name.lower(): one.lowest_temperature_c for one in glues},
     )
     earlier = list_references(breaks, facts.fixture.value) if facts.trial.reference_id else []
-    return replace(
+    return facts, replace(
         view,
         amended=[_say_amendment(one) for one in amendments],
         mind=[*view.mind, *slips, *(words for one in sources for words in _say_source(one))],
@@ -213,20 +225,25 @@ def _say_amendment(one: Amendment) -> str:
     )
 
 
-@kept(most=8)
+@kept(most=32)
 def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
     """Return the comparison of what is written; kept, because rows that were read never change."""
     breaks = collect_breaks(facts, choice)
     specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     controls = find_controls(facts, analysis)
-    groups = list(analysis.groups) if analysis else []
+    groups = []
+    if analysis is not None:
+        order = {level: at for at, level in enumerate(rank(analysis, controls))}
+        groups = sorted(analysis.groups, key=lambda one: order[one.level])
+        if all(one.ratio_ci95 is None for one in analysis.pairs):
+            # nothing is told apart: letters would say that they are alike
+            groups = [replace(one, letters=None) for one in groups]
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
     made = facts.each(_DOTS[choice.response])
     form, fixture = RESPONSES[choice.response], FIXTURES[facts.fixture]
-    dots = [
-        _judge(dot, one.outcome) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None
-    ]
+    kind = form.kind or fixture.kind
+    dots = [_judge(dot, one) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None]
     return CompareView(
         estimate=question.estimate,
         block=question.block,
@@ -234,11 +251,18 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
         controls=controls,
         dots=dots,
         groups=groups,
-        use=_count_use(facts),
-        analysis=analysis,
+        use=_count_use(facts, breaks.cut),
         summary=answer(facts, breaks, choice, units),
-        pairs=[_pair_words(analysis, index) for index in range(len(analysis.pairs))] if analysis else [],
+        pairs=say_leading(analysis, controls) if analysis else [],
+        pairs_in_all=len(analysis.pairs) if analysis else 0,
         waits=waits,
+        passing=view_passes(facts, breaks, choice),
+        passed_ids=[
+            piece.id
+            for piece, one in zip(used, specimens, strict=True)
+            if (one.wood_failure_pct or 0) >= question.wood_failure_from
+        ],
+        spans=_say_spans(facts, breaks, units),
         passes=_say_passes(compared) if FIXTURES[facts.fixture].kind == "none" else {},
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
@@ -253,10 +277,21 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
         guess_utc=facts.trial.guess_utc,
         response=choice.response,
         responses=_list_responses(facts),
-        kind=form.kind or fixture.kind,
+        kind=kind,
         kind_words=form.words or STRENGTH_WORDS[fixture.kind],
         formula=fixture.formula,
+        slice=str(breaks.cut or ""),
+        unit=response_unit(kind, units),
+        unit_options=list(offer_units(kind)),
     )
+
+
+def _say_spans(facts: PieceFacts, breaks: Breaks, units: Units) -> dict[str, str]:
+    few = find_few(facts, breaks)
+    if few is None:
+        return {}
+    shown = response_unit(RESPONSES[breaks.response].kind or FIXTURES[facts.fixture].kind, units)
+    return {one.level: say_span_of(one, shown.symbol, shown.per_si) for one in few.spans}
 
 
 def _list_responses(facts: PieceFacts) -> list[ResponseOption]:
@@ -282,8 +317,9 @@ def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
     return {name: say_passes(name, count_passes(sum(mine), len(mine))) for name, mine in found.items()}
 
 
-def _judge(dot: Dot, judged: Outcome) -> Dot:
-    return dot if dot.judged is judged else replace(dot, judged=judged)
+def _judge(dot: Dot, judged: Specimen) -> Dot:
+    same = dot.judged is judged.outcome and dot.treatment == judged.level
+    return dot if same else replace(dot, judged=judged.outcome, treatment=judged.level)
 
 
 def _dot(response: Response, facts: PieceFacts, piece: Piece) -> Dot | None:
@@ -312,18 +348,19 @@ def _dot(response: Response, facts: PieceFacts, piece: Piece) -> Dot | None:
 _DOTS: Final = {one: partial(_dot, one) for one in Response}
 
 
-def _count_use(facts: PieceFacts) -> list[TreatmentUse]:
+def _count_use(facts: PieceFacts, cut: Value | None) -> list[TreatmentUse]:
+    names = name_sets(facts, cut)
     of_set: dict[int, list[Piece]] = {one.id: [] for one in facts.treatments.values()}
     for piece in facts.pieces.values():
         of_set[piece.treatment_id].append(piece)
-    return [_use(facts, one, of_set[one.id]) for one in facts.made]
+    return [_use(facts, one, names[one.id], of_set[one.id]) for one in facts.made if one.id in names]
 
 
-def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> TreatmentUse:
+def _use(facts: PieceFacts, one: Treatment, name: str, mine: Sequence[Piece]) -> TreatmentUse:
     broken = [piece for piece in mine if facts.result_of(piece) is not None]
     return TreatmentUse(
         id=one.id,
-        name=one.name,
+        name=name,
         traced=any(
             pull.source is PullSource.RIG or bool(pull.dial)
             for piece in broken
@@ -333,28 +370,6 @@ def _use(facts: PieceFacts, one: Treatment, mine: Sequence[Piece]) -> TreatmentU
         void=sum(piece.void_reason is not None for piece in mine),
         broken=len(broken),
         counted=sum(piece.excluded_reason is None for piece in broken),
-    )
-
-
-def _pair_words(analysis: Analysis, index: int) -> PairWords:
-    pair = analysis.pairs[index]
-    degree = degree_of(analysis.response)
-    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair), degree)
-    back = turn(pair)
-    return PairWords(
-        a=pair.a,
-        b=pair.b,
-        ratio=pair.ratio,
-        ratio_ci95=pair.ratio_ci95,
-        back_ci95=back.ratio_ci95,
-        verdict=pair.verdict,
-        p_adjusted=pair.p_adjusted,
-        words=words,
-        differs="" if pair.ratio is None else say_difference(pair.ratio),
-        range="" if pair.ratio_ci95 is None else say_span(*pair.ratio_ci95),
-        is_=say_verdict(pair.verdict, degree),
-        back_range="" if back.ratio_ci95 is None else say_span(*back.ratio_ci95),
-        back_is=say_verdict(back.verdict, degree),
     )
 
 
@@ -388,7 +403,8 @@ def _mind(facts: PieceFacts, breaks: Breaks, dots: Sequence[Dot]) -> list[str]:
     found += find_confounds(
         [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
     )
-    waiting = sum(1 for piece in facts.pieces.values() if piece.void_reason is None) - len(used) - len(breaks.unread)
+    there = [piece for piece in facts.pieces.values() if piece.void_reason is None and is_in(facts, piece, breaks.cut)]
+    waiting = len(there) - len(used) - len(breaks.unread)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
     return found

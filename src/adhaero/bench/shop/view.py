@@ -20,7 +20,7 @@ from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
 from adhaero.core.rig.kinds import GaugeUnit, LoadUnit, Parity, TravelUnit
 from adhaero.core.rig.lines import MARK_WORDS, DecimalMark
-from adhaero.core.units import CHOICES, area_unit, display_unit, moment_unit, stiffness_unit, work_unit
+from adhaero.core.units import CHOICES, area_unit, display_unit, response_unit
 from adhaero.core.wood import Rings, list_species
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -77,9 +77,9 @@ def view_shop(file: ShopFile) -> ShopView:
                 stress=display_unit(Kind.STRESS, units.stress),
                 temperature=display_unit(Kind.TEMPERATURE, units.temperature),
                 area=area_unit(units.length),
-                moment=moment_unit(units.length),
-                stiffness=stiffness_unit(units.length),
-                work=work_unit(units.length),
+                moment=response_unit("moment", units),
+                stiffness=response_unit("stiffness", units),
+                work=response_unit("work", units),
                 offered={kind.name.lower(): choices for kind, choices in CHOICES.items()},
             ),
             hours=view_hours(connection),

@@ -78,6 +78,45 @@ def say_curve(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
     return said
 
 
+def say_in_short(curve: Curve, x_unit: str, y_unit: str) -> str:
+    """Return what a curve says, to go on after the name of its set; empty where nothing is read off it."""
+    if not curve.fits:
+        return ""
+    match curve.shape:
+        case Shape.CURE:
+            ninety = next(one for one in curve.reach or () if one.pct == 90)
+            if ninety.beyond:
+                return f"reaches 90 % of its strength beyond the {say_number(curve.most_x)} {x_unit} that were tested"
+            return f"reaches 90 % of its strength after {_range(ninety.x, _above_zero(ninety.ci95), x_unit)}"
+        case Shape.GAP:
+            if curve.half is None or curve.half.beyond:
+                return f"keeps more than half up to {say_number(curve.most_x)} {x_unit}"
+            return f"keeps half at {_range(curve.half.x, _above_zero(curve.half.ci95), x_unit)}"
+        case Shape.STRAIGHT:
+            return _say_change(curve, x_unit, y_unit)
+
+
+def _say_change(curve: Curve, x_unit: str, y_unit: str) -> str:
+    b = curve.parameters["b"]
+    each = _ONE.get(x_unit, x_unit)
+    value, ends, unit = b.value, b.ci95, f" {y_unit}"
+    if curve.change_pct_per_unit is not None and curve.change_ci95 is not None:
+        value, ends, unit = curve.change_pct_per_unit, curve.change_ci95, " % of its start"
+    if ends is None:
+        return ""
+    spread = (ends[1] - ends[0]) / 2
+    if b.ci95 is None or b.ci95[0] <= 0 <= b.ci95[1]:
+        low, high = (say_number(end, spread) for end in ends)
+        return f"is not shown to change ({low} to {high}{unit} a {each})"
+    low, high = (say_number(end, spread) for end in sorted(abs(end) for end in ends))
+    return f"{'loses' if value < 0 else 'gains'} {say_number(abs(value), spread)}{unit} a {each} ({low} to {high})"
+
+
+def say_answer(curve: Curve, x_unit: str, y_unit: str) -> list[str]:
+    """Return what a single curve answers, without how well it fits."""
+    return _say_shape(curve, x_unit, y_unit)
+
+
 def _pieces(count: int) -> str:
     return "1 piece" if count == 1 else f"{count} pieces"
 

@@ -1,5 +1,7 @@
 """What factors and conditions do, in plain words made from fields of the result."""
 
+from collections.abc import Sequence
+
 from adhaero.core.stats.factors import FactorEffect, Factors, Together
 from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pairs import Pair, Verdict
@@ -8,6 +10,8 @@ from adhaero.core.stats.verdict import say_pair
 from adhaero.core.stats.words import and_join, say_chance, say_percent
 
 _MOST_SAID = 6
+_MOST_WINNERS = 3
+_MOST_LISTED = 15
 
 
 def say_effect(effect: FactorEffect, margin_pct: float, others: str) -> list[str]:
@@ -46,8 +50,15 @@ def say_together(one: Together) -> str:
     if len(clear) == 1 and len(places) > 1:
         at, winners = next(iter(clear.items()))
         return f"{said}: {winners[0]} with {at} only."
-    listed = [f"with {at} {and_join(winners)}" for at, winners in clear.items()]
+    if len(one.inside[0].pairs) > _MOST_LISTED:
+        return f"{said}: each has a ranking of its own."
+    listed = [f"with {at} {_say_some(winners)}" for at, winners in clear.items()]
     return f"{said}: {'; '.join(listed)}." if listed else f"{said}; at no value of it by itself is a difference clear."
+
+
+def _say_some(winners: Sequence[str]) -> str:
+    more = len(winners) - _MOST_WINNERS
+    return and_join([*winners[:_MOST_WINNERS], f"{more} more such pairs"] if more > 1 else list(winners))
 
 
 def _winners(pairs: tuple[Pair, ...]) -> list[str]:

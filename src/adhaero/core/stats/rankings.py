@@ -35,6 +35,7 @@ AVERAGES: Final[Mapping[str, Callable[[AsRead], float | None]]] = MappingProxyTy
         "average of the middle ones": lambda read: read.trimmed_mean,
         "middle piece": lambda read: read.median,
         "worst piece": lambda read: read.min,
+        "average without the lowest": lambda read: read.mean_without_lowest,
     }
 )
 PUT_BACK: Final = "average with set-aside pieces put back"
@@ -88,7 +89,7 @@ def say_rankings(rankings: Sequence[Ranking], bounded: Sequence[str] = ()) -> st
         )
     first = complete[0].winners
     if all(one.winners == first for one in complete):
-        return f"{capital(and_join([one.average for one in complete]))} all name {and_join(list(first))} first."
+        return f"Whatever average is taken, {and_join(list(first))} {'comes' if len(first) == 1 else 'come'} first."
     by_winner: dict[tuple[str, ...], list[str]] = {}
     for one in complete:
         by_winner.setdefault(one.winners, []).append(one.average)

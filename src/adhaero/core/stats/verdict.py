@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from math import floor
 
 from adhaero.core.stats.analyse import Analysis, Group
 from adhaero.core.stats.degree import STRENGTH, Degree, degree_of
@@ -118,11 +119,13 @@ class Summary:
     Attributes
     ----------
     also : the answer to the other question, where the plan asked two.
+    verdict : the headline without by how much; empty where it is the headline.
     """
 
     headline: str
     averages: str
     also: str = ""
+    verdict: str = ""
 
 
 def summarise(result: Analysis, controls: Collection[str] = ()) -> Summary:
@@ -138,7 +141,8 @@ def summarise(result: Analysis, controls: Collection[str] = ()) -> Summary:
         return Summary(
             capital(_headline_against_control(result.pairs, {result.control}, degree)), _say_averages(groups)
         )
-    return Summary(capital(_headline(groups, result.pairs, controls, degree)), _say_averages(groups))
+    headline, plain = (capital(_headline(groups, result.pairs, controls, degree, amounts=one)) for one in (True, False))
+    return Summary(headline, _say_averages(groups), verdict=plain)
 
 
 def _say_averages(groups: Sequence[Group]) -> str:
@@ -160,13 +164,39 @@ def find_beaten(names: Collection[str], pairs: Sequence[Pair]) -> dict[str, set[
     return beaten
 
 
-def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collection[str], degree: Degree) -> str:
+@dataclass(frozen=True)
+class Winner:
+    """The strongest of the sets, baselines left out, and the least that it stands over all others as a ratio."""
+
+    name: str
+    least: float
+
+
+def find_winner(result: Analysis, controls: Collection[str] = ()) -> Winner | None:
+    """Return the set that is shown to be stronger than every other; None where there is none."""
+    names = [group.level for group in result.groups if group.level not in controls]
+    return _find_winner(names, result.pairs)
+
+
+def _find_winner(names: Collection[str], pairs: Sequence[Pair]) -> Winner | None:
+    inner = [pair for pair in pairs if pair.a in names and pair.b in names]
+    for name, losers in find_beaten(names, inner).items():
+        if len(names) > 1 and losers == set(names) - {name}:
+            mine = [pair if pair.a == name else turn(pair) for pair in inner if name in (pair.a, pair.b)]
+            lows = [low for pair in mine if pair.ratio_ci95 and (low := pair.ratio_ci95[0]) is not None]
+            return Winner(name, min(lows) if len(lows) == len(mine) else 1.0)
+    return None
+
+
+def _headline(
+    groups: Sequence[Group], pairs: Sequence[Pair], controls: Collection[str], degree: Degree, *, amounts: bool
+) -> str:
     names = [group.level for group in groups]
     inner = [pair for pair in pairs if pair.a in names and pair.b in names]
     beaten = find_beaten(names, inner)
-    for name, losers in beaten.items():
-        if losers == set(names) - {name}:
-            return _say_winner(name, pairs, controls, degree)
+    if (winner := _find_winner(names, inner)) is not None:
+        only = next(name for name in names if name != winner.name) if len(names) == _TWO else None
+        return _say_winner(winner if amounts else replace(winner, least=1.0), only, pairs, controls, degree)
     if inner and all(pair.verdict is Verdict.SAME for pair in inner):
         return "No difference that matters."
     unbeaten = [name for name in names if not any(name in losers for losers in beaten.values())]
@@ -189,20 +219,48 @@ def _headline(groups: Sequence[Group], pairs: Sequence[Pair], controls: Collecti
 _MOST_LEADERS = 6
 
 
-def _say_winner(name: str, pairs: Sequence[Pair], controls: Collection[str], degree: Degree) -> str:
-    """Return the strongest set; beside solid wood it is the strongest joint, and how it stands to the wood is told."""
+def _say_winner(
+    winner: Winner, only: str | None, pairs: Sequence[Pair], controls: Collection[str], degree: Degree
+) -> str:
+    """Return the strongest set and by how much at least; beside solid wood, how it stands to the wood is told.
+
+    Parameters
+    ----------
+    only : the one other set, where there are two.
+    """
+    name = winner.name
+    most = f"the {degree.most}" if only is None else f"{degree.more} than {say_name(only)}"
+    least = f", by at least {say_least(winner.least)}" if winner.least >= _LEAST_SAID else ""
     against: dict[Verdict, list[str]] = {}
     for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
         if pair.b in controls:
             against.setdefault(pair.verdict, []).append(pair.b)
     if not against:
-        return f"{say_name(name)} is the {degree.most}."
+        return f"{say_name(name)} is {most}{least}."
     said = [
         words.format(and_join(against[verdict]), _be(against[verdict]), degree.more)
         for verdict, words in _TO_THE_WOOD.items()
         if verdict in against
     ]
-    return f"{say_name(name)} is the {degree.most} joint; {', '.join(said)}."
+    joint = f"{most} joint" if only is None else most
+    return f"{say_name(name)} is {joint}{least}; {', '.join(said)}."
+
+
+_LEAST_SAID = 1.01
+_TWO = 2
+
+
+def say_least(ratio: float) -> str:
+    """Return how much more a set has at least, rounded down so that it stays true.
+
+    Examples
+    --------
+    >>> say_least(1.089), say_least(2.57)
+    ('8 %', '157 %')
+    """
+    if ratio >= MOST_PERCENT:
+        return f"a factor of {floor(10 * ratio) / 10:g}"
+    return f"{floor(100 * (ratio - 1) + 1e-9)} %"
 
 
 _TO_THE_WOOD = {

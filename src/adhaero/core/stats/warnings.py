@@ -146,8 +146,9 @@ def find_residuals(bounds: Bounds, fit: SetsFit) -> tuple[Floats, Floats, Floats
     ratio = np.where(mine, _over(residual, left), np.nan)
     borrowed = _over(residual, own.sigma[fit.sets] ** 2 * (1 - 1 / np.maximum(own.tally.n, 1))[fit.sets])
     df = own.df[fit.sets]
-    with np.errstate(invalid="ignore"):
-        turned = borrowed / np.sqrt(1 + (borrowed**2 - 1) / df)
+    # not 1 + (b² − 1) / ν: of one degree of freedom nothing would be left of a small residual
+    under = 1 - 1 / df + borrowed**2 / df
+    turned = np.where(under > 0, borrowed / np.sqrt(np.where(under > 0, under, 1.0)), np.nan)
     return residual, np.where(mine, ratio, turned), np.where(mine, df, df + 1)
 
 

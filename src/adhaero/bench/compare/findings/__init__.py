@@ -1,15 +1,13 @@
 """What else the breaks say: every answer beside the verdict, each with how it is known."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Final, Generic, TypeVar
 
 from adhaero.bench.compare.breaks import Choice, collect_breaks
-from adhaero.bench.compare.curves import CurveChart, draw_curves, find_curve_evidence
 from adhaero.bench.compare.findings.asked import Asked, Finding
 from adhaero.bench.compare.findings.bending import find_bending
 from adhaero.bench.compare.findings.causes import find_causes, find_factors
-from adhaero.bench.compare.findings.changes import check, find_changes
 from adhaero.bench.compare.findings.conditions import (
     check_weights,
     choose_base,
@@ -17,6 +15,7 @@ from adhaero.bench.compare.findings.conditions import (
     find_retention,
     list_bases,
 )
+from adhaero.bench.compare.findings.steadier import find_steadier
 from adhaero.bench.compare.findings.strength import (
     Lines,
     find_above,
@@ -37,7 +36,6 @@ from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.past_breaks import ShopBreak, read_shop_breaks
 from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.bench.shop.units import read_units
-from adhaero.core.claims.check import CHECKABLE, Answer
 from adhaero.core.errors import AdhaeroError, EntryError
 from adhaero.core.response import Response
 from adhaero.core.units import Units
@@ -53,22 +51,13 @@ class FindingsView:
 
     Attributes
     ----------
-    conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
-    checkable : what a conclusion may say to be checked.
-    changes : what would change the verdict, in sentences.
-    charts : strength along what is measured; weak_end : the sets' distributions where they begin.
+    weak_end : the sets' distributions where they begin.
     wood_line : the strength that `above` counts from, in the core's unit; None without one, or with one a wood.
     bases, base : what shares of the strength can be of, and are; empty for nothing.
     problems : what of the wishes was not understood, by its field; the rest is answered all the same.
     """
 
-    conclusion: str
-    claims: list[Answer]
-    guess_claims: list[Answer]
-    checkable: Sequence[str]
-    changes: list[str]
     findings: list[Finding]
-    charts: list[CurveChart]
     weak_end: WeakEndChart | None
     wood_line: float | None
     problems: Mapping[str, str]
@@ -93,7 +82,7 @@ def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes)
     """Return what else the breaks of a trial say."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = read_units(connection)
+        units = replace(read_units(connection), response=choice.unit)
         supplies = read_supplies(connection)
         shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
     return _view(facts, units, supplies, shop_breaks, choice, wishes)
@@ -111,6 +100,7 @@ class _Attempt(Generic[T]):
 _SAID_OF: Final = {
     Response.LOAD: (
         "rankings",
+        "steadier",
         "share",
         "bending",
         "factors",
@@ -120,8 +110,8 @@ _SAID_OF: Final = {
         "failures",
         "weibull",
     ),
-    Response.STIFFNESS: ("rankings", "share", "bending", "causes"),
-    Response.WORK: ("rankings", "share", "bending", "causes"),
+    Response.STIFFNESS: ("rankings", "steadier", "share", "bending", "causes"),
+    Response.WORK: ("rankings", "steadier", "share", "bending", "causes"),
 }
 
 
@@ -137,7 +127,7 @@ def _attempt(key: str, title: str, finder: Callable[[], T | None]) -> _Attempt[T
         )
 
 
-@kept(most=8)
+@kept(most=32)
 def _view(
     facts: PieceFacts,
     units: Units,
@@ -148,11 +138,10 @@ def _view(
 ) -> FindingsView:
     breaks = collect_breaks(facts, choice)
     if breaks.analysis is None:
-        return FindingsView(facts.trial.conclusion, [], [], CHECKABLE, [], [], [], None, None, {}, [], [], "")
+        return FindingsView([], None, None, {}, [], [], "")
     asked = Asked(facts, breaks, breaks.analysis)
-    base = choose_base(asked, wishes.base)
-    claimed = asked if choice.response is Response.STRENGTH else _ask_claims(facts, asked, choice)
-    curves = find_curve_evidence(facts, claimed.breaks, units)
+    whole = _ask_whole(facts, asked, choice)
+    base = choose_base(whole, wishes.base)
     problems: dict[str, str] = {}
     lines: Lines = Lines({}, "")
     weights = wishes.weights
@@ -161,7 +150,7 @@ def _view(
     except EntryError as error:
         problems["line"] = error.sentence
     try:
-        check_weights(asked, weights)
+        check_weights(whole, weights)
     except EntryError as error:
         problems["weights"], weights = error.sentence, ""
     charts: list[WeakEndChart] = []
@@ -172,14 +161,15 @@ def _view(
             charts.append(chart)
         return found
 
-    factors = _attempt("factors", "What each thing does, and together", asked.factors)
+    factors = _attempt("factors", "What each thing does, and together", whole.factors)
     finders: tuple[tuple[str, str, Callable[[], Finding | None]], ...] = (
         ("rankings", "Who comes first, by which average", lambda: find_rankings(asked)),
+        ("steadier", "Who is steadier", lambda: find_steadier(asked)),
         ("share", "Share of the solid wood", lambda: find_share_of_solid(asked)),
         ("bending", "The usable limit beside the peak", lambda: find_bending(asked, units)),
-        ("factors", "What each thing does, and together", lambda: find_factors(asked, factors.result)),
-        ("retention", "What is left of the strength", lambda: find_retention(asked, base)),
-        ("composite", "All conditions in one mark", lambda: find_composite(asked, weights)),
+        ("factors", "What each thing does, and together", lambda: find_factors(whole, factors.result)),
+        ("retention", "What is left of the strength", lambda: find_retention(whole, base)),
+        ("composite", "All conditions in one mark", lambda: find_composite(whole, weights)),
         ("causes", "Could it be something else", lambda: find_causes(asked)),
         ("failures", "Strength and kind of failure", lambda: find_failures(asked)),
         ("above", "Stronger than the wood", lambda: find_above(asked, lines)),
@@ -195,26 +185,22 @@ def _view(
     if factors.failed is not None and kept_for is None:
         findings.append(factors.failed)
     return FindingsView(
-        conclusion=facts.trial.conclusion,
-        claims=check(claimed, facts.trial.conclusion, curves),
-        guess_claims=check(claimed, facts.trial.guess, curves),
-        checkable=CHECKABLE,
-        changes=list(find_changes(asked)),
         findings=findings,
-        charts=draw_curves(facts, breaks, units),
         weak_end=charts[0] if charts else None,
         wood_line=lines.single,
         problems=problems,
-        conditions=asked.conditions,
-        bases=[str(one) for one in list_bases(asked)],
+        conditions=whole.conditions,
+        bases=[str(one) for one in list_bases(whole)],
         base=str(base or ""),
     )
 
 
-def _ask_claims(facts: PieceFacts, asked: Asked, choice: Choice) -> Asked:
-    """Return what guess and conclusion are held against: the strengths, whatever else is looked at meanwhile."""
-    strengths = collect_breaks(facts, replace(choice, response=Response.STRENGTH))
-    return asked if strengths.analysis is None else Asked(facts, strengths, strengths.analysis)
+def _ask_whole(facts: PieceFacts, asked: Asked, choice: Choice) -> Asked:
+    """Return what goes across the slices: all pieces together."""
+    if not choice.slice:
+        return asked
+    breaks = collect_breaks(facts, replace(choice, slice=""))
+    return asked if breaks.analysis is None else Asked(facts, breaks, breaks.analysis)
 
 
 @dataclass(frozen=True)

@@ -83,9 +83,9 @@ def find_changes(asked: Asked) -> Iterator[str]:
 
 def _say_change(asked: Asked, result: Analysis) -> str:
     """Return the headline of another way, or which pairs it judges otherwise; nothing where all stays."""
-    headline = summarise(result, asked.controls).headline
-    if headline != summarise(asked.analysis, asked.controls).headline:
-        return headline
+    other = summarise(result, asked.controls)
+    if other.verdict != summarise(asked.analysis, asked.controls).verdict:
+        return other.headline
     pairs = _find_other_pairs(asked.analysis, result)
     return f"the headline stays, and {list_some(pairs)} are judged otherwise." if pairs else ""
 
@@ -101,7 +101,7 @@ def _find_other_pairs(now: Analysis, other: Analysis) -> list[str]:
 
 def _find_pivotal(asked: Asked) -> Iterator[str]:
     """Yield pieces at the end of a set without which the headline is another, or without which pairs are."""
-    now = summarise(asked.analysis, asked.controls).headline
+    now = summarise(asked.analysis, asked.controls).verdict
     pairs = []
     for group in asked.analysis.groups:
         mine = sorted(
@@ -114,9 +114,9 @@ def _find_pivotal(asked: Asked) -> Iterator[str]:
                 result = analyse(rest, asked.question)
             except DataError:
                 continue
-            headline = summarise(result, asked.controls).headline
-            if headline != now:
-                yield f"Without {one.label} alone: {headline}"
+            other = summarise(result, asked.controls)
+            if other.verdict != now:
+                yield f"Without {one.label} alone: {other.headline}"
             elif others := _find_other_pairs(asked.analysis, result):
                 pairs.append(f"without {one.label} {and_join(others[:3])}{' and more' if len(others) > 3 else ''}")
     if pairs:

@@ -1,10 +1,11 @@
 """Findings about conditions: what each leaves of the strength, and all of them in one mark."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from adhaero.bench.compare.findings.asked import Asked, Finding, Row
 from adhaero.bench.compare.how_known import How
+from adhaero.bench.compare.slices import Value
 from adhaero.bench.plan.dealing import find_pairing
 from adhaero.core.errors import DataError, EntryError
 from adhaero.core.plan.fields import Factor
@@ -25,18 +26,7 @@ from adhaero.store.pieces import Piece
 from adhaero.store.plans import FactorRow
 
 
-@dataclass(frozen=True)
-class Base:
-    """What shares of the strength are of: a value of something that varies."""
-
-    name: str
-    value: str
-
-    def __str__(self) -> str:
-        return f"{self.name}: {self.value}"
-
-
-def list_bases(asked: Asked) -> list[Base]:
+def list_bases(asked: Asked) -> list[Value]:
     """Return every value that shares can be of: of what pairs differ in or pieces go through first, then of amounts."""
     pairing = find_pairing(asked.facts)
     amounts = {level.factor_id for level in asked.facts.levels.values() if level.value_si is not None}
@@ -52,11 +42,11 @@ def list_bases(asked: Asked) -> list[Base]:
     for row in rows if len(rows) > 1 else [row for row in rows if rank(row) < 2]:
         name = asked.facts.words_of(row)
         values = dict.fromkeys(one.factors[name] for one in specimens if name in one.factors)
-        found += [Base(name, value) for value in values] if len(values) > 1 else []
+        found += [Value(name, value) for value in values] if len(values) > 1 else []
     return found
 
 
-def choose_base(asked: Asked, wanted: str = "") -> Base | None:
+def choose_base(asked: Asked, wanted: str = "") -> Value | None:
     """Return the base that is wanted; else the first, where pieces go through something or the plan asks for it."""
     bases = list_bases(asked)
     usual = find_pairing(asked.facts) or asked.condition or asked.facts.trial.answer == "retention"
@@ -64,7 +54,7 @@ def choose_base(asked: Asked, wanted: str = "") -> Base | None:
     return next((one for one in bases if str(one) == wanted), first)
 
 
-def find_retention(asked: Asked, base: Base | None) -> Finding | None:
+def find_retention(asked: Asked, base: Value | None) -> Finding | None:
     """Return what each set keeps of its strength at a base, pair by pair where pieces are matched; None without one."""
     result = None if base is None else ask_retention(asked, base)
     if base is None or result is None:
@@ -93,7 +83,7 @@ def find_retention(asked: Asked, base: Base | None) -> Finding | None:
     )
 
 
-def ask_retention(asked: Asked, base: Base, *, paired: bool = True) -> Retention | None:
+def ask_retention(asked: Asked, base: Value, *, paired: bool = True) -> Retention | None:
     """Return what sets keep of their strength at a base; within boards where they can be compared there.
 
     Parameters

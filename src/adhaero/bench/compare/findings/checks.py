@@ -1,0 +1,66 @@
+"""Guess and conclusion held against the numbers, and what would change the verdict."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from adhaero.bench.compare.breaks import Choice, collect_breaks
+from adhaero.bench.compare.curves import find_curve_evidence
+from adhaero.bench.compare.findings.asked import Asked
+from adhaero.bench.compare.findings.changes import check, find_changes
+from adhaero.bench.facts.piece_facts import PieceFacts
+from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.facts.shelf import kept
+from adhaero.bench.shop.units import read_units
+from adhaero.core.claims.check import CHECKABLE, Answer
+from adhaero.core.response import Response
+from adhaero.core.units import Units
+from adhaero.store.file import ShopFile
+
+
+@dataclass(frozen=True)
+class ChecksView:
+    """What the person guessed and concludes, and how it stands.
+
+    Attributes
+    ----------
+    conclusion, claims, guess_claims : what the person concludes, and guessed, clause by clause.
+    checkable : what a conclusion may say to be checked.
+    changes : what would change the verdict, in sentences.
+    """
+
+    conclusion: str
+    claims: list[Answer]
+    guess_claims: list[Answer]
+    checkable: Sequence[str]
+    changes: list[str]
+
+
+def view_checks(file: ShopFile, trial_id: int, choice: Choice) -> ChecksView:
+    """Return how guess and conclusion stand, and what would change the verdict."""
+    with file.reading() as connection:
+        facts = read_trial(connection, trial_id)
+        units = replace(read_units(connection), response=choice.unit)
+    return _view(facts, units, choice)
+
+
+@kept(most=32)
+def _view(facts: PieceFacts, units: Units, choice: Choice) -> ChecksView:
+    trial, breaks = facts.trial, collect_breaks(facts, choice)
+    if breaks.analysis is None:
+        return ChecksView(trial.conclusion, [], [], CHECKABLE, [])
+    changes = list(find_changes(Asked(facts, breaks, breaks.analysis)))
+    if not (trial.conclusion.strip() or trial.guess.strip()):
+        return ChecksView(trial.conclusion, [], [], CHECKABLE, changes)
+    # held against the strengths of all pieces, whatever else is looked at meanwhile
+    strengths = collect_breaks(facts, replace(choice, response=Response.STRENGTH, slice=""))
+    whole = breaks if strengths.analysis is None else strengths
+    assert whole.analysis is not None
+    claimed = Asked(facts, whole, whole.analysis)
+    curves = find_curve_evidence(facts, whole, units)
+    return ChecksView(
+        trial.conclusion,
+        check(claimed, trial.conclusion, curves),
+        check(claimed, trial.guess, curves),
+        CHECKABLE,
+        changes,
+    )
