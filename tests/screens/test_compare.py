@@ -26,17 +26,23 @@ def torn(trial: Shop) -> Shop:
     return trial
 
 
+def open_the_rest(page: Page) -> None:
+    page.get_by_text("Everything else the breaks say").click()
+
+
 def test_the_glue_alone_explains_itself_and_raises_the_estimate(page: Page, torn: Shop) -> None:
     page.goto("/trials/1/compare")
     expect(page.get_by_text("As built: every break counts at its value")).to_be_visible()
     page.get_by_role("radio", name="Glue alone").click()
     expect(page.get_by_text("a face torn 75 % or more says only that the glue held")).to_be_visible()
     expect(page.get_by_role("button", name="typical")).to_be_visible()
+    page.get_by_role("button", name="More columns").click()
     row = page.get_by_role("table", name="The sets in numbers").get_by_role("row", name=re.compile("^planed"))
     average, typical = (float(row.get_by_role("cell").nth(place).inner_text()) for place in (2, 3))
     assert typical > average
     page.get_by_role("button", name="typical").click()
     expect(page.get_by_role("status").filter(has_text="bounds count as bounds")).to_contain_text("few pieces as few")
+    open_the_rest(page)
     section = page.get_by_role("region", name="The weak end, a second opinion", exact=True)
     expect(section.get_by_role("img", name="The weak end of each set")).to_be_visible()
 
@@ -51,6 +57,7 @@ def test_every_number_can_be_asked_how_it_is_known(page: Page, torn: Shop) -> No
     expect(opened.value.get_by_role("heading", name="Typical strength and scatter")).to_be_visible()
     page.get_by_role("button", name="19 in 20 above").click()
     expect(answer).to_have_count(0)
+    open_the_rest(page)
     section = page.get_by_role("region", name="Who comes first, by which average", exact=True)
     section.get_by_text("How do we know").click()
     expect(section).to_contain_text("average = sum / number")
@@ -71,6 +78,7 @@ def test_a_conclusion_is_typed_and_checked_clause_by_clause(page: Page, torn: Sh
 
 def test_a_line_of_the_wood_is_typed_and_a_wrong_one_says_what_is_expected(page: Page, torn: Shop) -> None:
     page.goto("/trials/1/compare")
+    open_the_rest(page)
     expect(page.get_by_role("region", name="Who comes first, by which average", exact=True)).to_be_visible()
     # no solid pieces: no line, and none is asked for until there is one
     expect(page.get_by_role("region", name="Stronger than the wood", exact=True)).to_have_count(0)

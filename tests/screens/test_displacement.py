@@ -47,6 +47,7 @@ def test_a_dial_goes_with_its_piece_and_is_compared(page: Page, trial: Shop, sho
     expect(page.get_by_role("columnheader", name="N/mm").first).to_be_visible()
     expect(page.get_by_role("button", name="Glue alone")).to_have_count(0)
     page.get_by_role("button", name="planed").click()
+    page.get_by_role("button", name="All its pulls over one another").click()
     expect(page.get_by_role("img", name=re.compile("^Load over displacement of"))).to_be_visible()
 
 

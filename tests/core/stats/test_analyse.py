@@ -236,7 +236,7 @@ def test_the_headline_leaves_the_baseline_out_and_names_it() -> None:
         == "Heron is stronger than Wren, by at least 26 %; Solid is stronger still."
     )
     assert summarise(result).headline == "Solid is the strongest, by at least 27 %."
-    assert "name Heron first" in summarise(result, ["Solid"]).averages
+    assert "Heron comes first" in summarise(result, ["Solid"]).averages
     against = analyse(table(noisy(2, means, 10, 0.05)), replace(QUESTION, control="Wren"))
     assert summarise(against).headline == "Heron and Solid are stronger than Wren."
 

@@ -158,9 +158,9 @@ function Sets({ id, view, along, asked, onAsk, selected, onSelect }: SetsProps) 
           onSelect={onSelect}
         />
       </div>
+      <p className="pencil text-sm">{view.judged_words}</p>
       <details className="pencil text-sm">
         <summary className="link inline-flex min-h-6 items-center">How to read the dots</summary>
-        <p>{view.judged_words}</p>
         <p>
           A dot is a piece; a brown square tore half or more in the wood; an arrow to the right held at least
           that much, one to the left fell apart at that or less, a bar broke between two weights; a cross is

@@ -103,7 +103,7 @@ function Said({ title, words }: { title: string; words: string[] }) {
       {title && <h3 className="text-base">{title}</h3>}
       {words.map((one) => (
         <p key={one} className="mt-1">
-          {one}
+          {one.slice(0, 1).toUpperCase() + one.slice(1)}
         </p>
       ))}
     </section>

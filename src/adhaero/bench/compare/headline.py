@@ -99,7 +99,9 @@ def _say_chart(chart: CurveChart) -> list[str]:
     if len(drawn) == 1:
         return drawn[0].answer or drawn[0].said[:2]
     named = [
-        f"{capital(line.name)} {line.in_short}." if line.in_short else f"{line.name}: nothing is read off its curve."
+        f"{capital(line.name)} {line.in_short}."
+        if line.in_short
+        else f"{capital(line.name)}: no such curve fits it, and nothing is read off."
         for line in sorted(drawn, key=lambda one: not one.in_short)
     ]
     return named if len(named) <= _MOST_SAID else [*chart.tests, *named][:_MOST_SAID]

@@ -71,7 +71,7 @@ def say_leading(analysis: Analysis, controls: Collection[str]) -> list[PairWords
     chosen = {
         frozenset(pair): pair for pair in wanted if (one := found.get(frozenset(pair))) and one.ratio_ci95 is not None
     }
-    return [_say(analysis, turned_to(found[key], a)) for key, (a, _) in list(chosen.items())[:_MOST]]
+    return [_say(analysis, found[key], a) for key, (a, _) in list(chosen.items())[:_MOST]]
 
 
 def ask(analysis: Analysis, a: str, b: str) -> PairWords:
@@ -81,7 +81,7 @@ def ask(analysis: Analysis, a: str, b: str) -> PairWords:
         raise NotThere(
             f"{a} and {b} are not compared.", "Expected two sets that both have a piece that counts.", field="b"
         )
-    return _say(analysis, turned_to(pair, a))
+    return _say(analysis, pair, a)
 
 
 def turned_to(pair: Pair, first: str) -> Pair:
@@ -94,7 +94,10 @@ def index(analysis: Analysis) -> dict[frozenset[str], Pair]:
     return {frozenset((one.a, one.b)): one for one in analysis.pairs}
 
 
-def _say(analysis: Analysis, pair: Pair) -> PairWords:
+def _say(analysis: Analysis, pair: Pair, first: str = "") -> PairWords:
+    """Return a pair in words, one of its sets first; the sentence is that of the pair as it was computed."""
+    words = say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair), degree_of(analysis.response))
+    pair = turned_to(pair, first or pair.a)
     degree = degree_of(analysis.response)
     back = turn(pair)
     return PairWords(
@@ -105,7 +108,7 @@ def _say(analysis: Analysis, pair: Pair) -> PairWords:
         back_ci95=back.ratio_ci95,
         verdict=pair.verdict,
         p_adjusted=pair.p_adjusted,
-        words=say_pair(pair, analysis.margin_pct, smaller_set(analysis, pair), degree),
+        words=words,
         differs="" if pair.ratio is None else say_difference(pair.ratio),
         range="" if pair.ratio_ci95 is None else say_span(*pair.ratio_ci95),
         is_=say_verdict(pair.verdict, degree),

@@ -230,6 +230,9 @@ def _say_winner(
     """
     name = winner.name
     most = f"the {degree.most}" if only is None else f"{degree.more} than {say_name(only)}"
+    if winner.least >= _TWICE:
+        times = f"at least {floor(10 * winner.least) / 10:g} times as {degree.plain} as"
+        most, least = (f"{most}, {times} any other", "") if only is None else (f"{times} {say_name(only)}", "")
     least = f", by at least {say_least(winner.least)}" if winner.least >= _LEAST_SAID else ""
     against: dict[Verdict, list[str]] = {}
     for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
@@ -242,12 +245,13 @@ def _say_winner(
         for verdict, words in _TO_THE_WOOD.items()
         if verdict in against
     ]
-    joint = f"{most} joint" if only is None else most
+    joint = most.replace(degree.most, f"{degree.most} joint") if only is None else most
     return f"{say_name(name)} is {joint}{least}; {', '.join(said)}."
 
 
 _LEAST_SAID = 1.01
 _TWO = 2
+_TWICE = 2.0
 
 
 def say_least(ratio: float) -> str:
@@ -256,9 +260,9 @@ def say_least(ratio: float) -> str:
     Examples
     --------
     >>> say_least(1.089), say_least(2.57)
-    ('8 %', '157 %')
+    ('8 %', 'a factor of 2.5')
     """
-    if ratio >= MOST_PERCENT:
+    if ratio >= _TWICE:
         return f"a factor of {floor(10 * ratio) / 10:g}"
     return f"{floor(100 * (ratio - 1) + 1e-9)} %"
 
