@@ -229,11 +229,7 @@ def _say_winner(
     only : the one other set, where there are two.
     """
     name = winner.name
-    most = f"the {degree.most}" if only is None else f"{degree.more} than {say_name(only)}"
-    if winner.least >= _TWICE:
-        times = f"at least {floor(10 * winner.least) / 10:g} times as {degree.plain} as"
-        most, least = (f"{most}, {times} any other", "") if only is None else (f"{times} {say_name(only)}", "")
-    least = f", by at least {say_least(winner.least)}" if winner.least >= _LEAST_SAID else ""
+    most, least = _say_most(winner, only, degree)
     against: dict[Verdict, list[str]] = {}
     for pair in (one if one.a == name else turn(one) for one in pairs if name in (one.a, one.b)):
         if pair.b in controls:
@@ -247,6 +243,20 @@ def _say_winner(
     ]
     joint = most.replace(degree.most, f"{degree.most} joint") if only is None else most
     return f"{say_name(name)} is {joint}{least}; {', '.join(said)}."
+
+
+def _say_most(winner: Winner, only: str | None, degree: Degree) -> tuple[str, str]:
+    """Return what the winner is, and by how much at least; empty where that is next to nothing, or said already."""
+    times = f"at least {floor(10 * winner.least) / 10:g} times as {degree.plain} as"
+    if only is None:
+        most = f"the {degree.most}"
+        if winner.least >= _TWICE:
+            return most, f", {times} any other"
+    else:
+        most = f"{degree.more} than {say_name(only)}"
+        if winner.least >= _TWICE:
+            return f"{times} {say_name(only)}", ""
+    return most, f", by at least {say_least(winner.least)}" if winner.least >= _LEAST_SAID else ""
 
 
 _LEAST_SAID = 1.01
