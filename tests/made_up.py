@@ -146,6 +146,12 @@ def _steps(made: Made, board: int, chance: random.Random) -> Broken:
     return Broken(held + 50, held_n=held)
 
 
+def _thawed(made: Made, board: int, chance: random.Random) -> Broken:
+    return _plain(
+        400 * (1 + 0.2 * _GLUES.index(made["glue"])) * (0.8 if "thawed" in made.values() else 1), chance, 0.04
+    )
+
+
 def _pried(made: Made, board: int, chance: random.Random) -> Broken:
     share = {"Heron": 0.97, "Wren": 0.9, "Plover": 0.2}[next(iter(made.values()))]
     return Broken(None, "broke", torn_pct=90.0 if chance.random() < share else 20.0)
@@ -181,6 +187,11 @@ KINDS: Final[Mapping[str, MadeUp]] = {
         fields={"answer": "curve"},
     ),
     "one each": MadeUp("Which of six holds most?", [("glue", _GLUES[:6])], _steps, boards=(("larch", 1),), each=1),
+    "pairs": MadeUp(
+        "Does what is left of the pot still hold?",
+        [("glue", _GLUES), ("own", ["fresh", "thawed"])],
+        _thawed, boards=(("larch", 1),), each=1,
+    ),
     "passes": MadeUp(
         "Does it stay on when it is pried?", [("glue", _GLUES[:3])], _pried, each=12,
         fields={"fixture": "pry", "answer": "pass_fail"},

@@ -10,7 +10,8 @@ import pytest
 from adhaero.bench.compare.across import view_across, view_slices
 from adhaero.bench.compare.breaks import Choice, collect_breaks
 from adhaero.bench.compare.breaks_file import export_breaks
-from adhaero.bench.compare.findings import Wishes, view_findings
+from adhaero.bench.compare.findings import Wishes, conclude, view_findings
+from adhaero.bench.compare.findings.checks import view_checks
 from adhaero.bench.compare.shares import SOLID, view_shares
 from adhaero.bench.compare.spoken import view_spoken
 from adhaero.bench.compare.view import CompareView, ask_pair, show_compare, view_compare
@@ -48,6 +49,7 @@ def answer(kind: str) -> str:
         ("clamp time", r"^Final strength 5\d\.\d MPa \(.*\)\. 90 % of it after \d+ minutes"),
         ("gap", r"^Without a gap 5\d\.\d MPa .*; half of it is left at 0\.\d+ mm"),
         ("one each", r"^Teal broke highest, 63\.0 to 66\.7 MPa; next Dunlin"),
+        ("pairs", r"^Partner by partner \(8\): fresh is 2\d % stronger than thawed \(\+2\d % to \+\d+ %\)\."),
         ("passes", r"^Heron and Wren pass more often than Plover\."),
         ("years", r"^Wren loses 6\.\d+ % of its start a year \(.*\)\. Plover is not shown to change"),
         ("end grain", r"^Long grain is at least 2\.\d times as strong as end grain\."),
@@ -165,6 +167,14 @@ def test_pass_or_fail_has_bounds_and_says_what_a_claim_takes() -> None:
     assert first.more_for_claim == 59 - 12, "59 that all pass claim 95 %"
     assert len(view.passed_ids) == sum(one.passed for one in view.passing.rows)
     assert "Heron and Wren: cannot tell yet which passes more often" in view.passing.said[-1]
+
+
+def test_guess_and_conclusion_are_held_against_what_passed() -> None:
+    file, trial = make_shop(Path(mkdtemp()), KINDS["passes"])
+    conclude(file, trial, "", "All of Wren passed. Plover passes more often than Heron.")
+    view = view_checks(file, trial, Choice())
+    assert [one.standing for one in view.claims] == ["supported", "contradicted"]
+    assert "passes more often" in view.checkable[0]
 
 
 def test_three_sentences_are_read_out() -> None:

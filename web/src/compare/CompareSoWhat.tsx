@@ -20,7 +20,7 @@ interface Props {
 export function CompareSoWhat({ view, asked }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
-  const stands = view.groups.length > 0;
+  const stands = view.groups.length > 0 || view.passing !== null;
   const across = useAcross(id, asked, stands).data;
   const checks = useChecks(id, asked, stands).data;
   const commands = useCommand(id, asked).data;

@@ -5,21 +5,23 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
-from adhaero.bench.compare.breaks import Choice, collect_breaks, find_controls
+from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks, find_controls
 from adhaero.bench.compare.findings.asked import Asked
-from adhaero.bench.compare.headline import answer, find_answer
+from adhaero.bench.compare.headline import answer, find_answer, find_few
 from adhaero.bench.compare.pairs import rank
 from adhaero.bench.compare.slices import ALONG, WOOD, Value, choose_slice, find_slice, list_slices
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.units import read_units
-from adhaero.core.stats.analyse import Analysis
+from adhaero.core.errors import DataError
+from adhaero.core.stats.analyse import Analysis, analyse
 from adhaero.core.stats.degree import degree_of
 from adhaero.core.stats.factor_words import say_together
 from adhaero.core.stats.factors import FactorEffect
 from adhaero.core.stats.pairs import Pair, Verdict
-from adhaero.core.stats.verdict import find_winner, say_least, turn
+from adhaero.core.stats.retention import name_set
+from adhaero.core.stats.verdict import find_winner, say_least, say_pair, smaller_set, turn
 from adhaero.core.stats.words import and_join, capital, say_difference, say_name, say_span
 from adhaero.core.units import Units
 from adhaero.store.file import ShopFile
@@ -96,6 +98,11 @@ def _answer_across(facts: PieceFacts, tabs: Sequence[SliceTab], choice: Choice, 
     """Return the answer to the trial's question: that of all pieces, else which set leads in which slice."""
     if said := find_answer(facts, lambda: collect_breaks(facts, choice), units):
         return said[:_MOST_SAID]
+    whole = collect_breaks(facts, choice)
+    # of single pieces the partners say more than the sets: what goes through something else is a pair
+    few = bool(tabs) and find_few(facts, whole) is not None
+    if few and (paired := _say_paired(whole, tabs[0].name)):
+        return paired
     leads = {one.value: _lead(facts, one, choice) for one in tabs if one.sets}
     if not leads:
         return []
@@ -176,8 +183,28 @@ def _across(facts: PieceFacts, choice: Choice) -> AcrossView:
         effect = next((one for one in factors.effects if one.factor == name), None)
         along = facts.trial.answer in ALONG
         said += _say_costs(effect) if effect and not along else []
-        said += [say_together(one) for one in factors.together if one.other == name and not along][:1]
+        said += [say_together(one) for one in factors.together if one.other == name and one.test and not along][:1]
     return AcrossView(said + _say_places(facts, analyses))
+
+
+def _say_paired(whole: Breaks, name: str) -> list[str]:
+    """Return what a value does where each combination has one piece: partners are held against each other."""
+    pieces = tuple(
+        replace(one, level=one.factors[name], block=name_set(one, name), factors={})
+        for one in whole.compared
+        if name in one.factors
+    )
+    try:
+        found = analyse(pieces, replace(whole.question, by=name, block="partners", control=None))
+    except DataError:
+        return []
+    partners = len({one.block for one in pieces if one.excluded is None})
+    degree = degree_of(found.response)
+    return [
+        f"Partner by partner ({partners}): {say_pair(one, found.margin_pct, smaller_set(found, one), degree)}"
+        for one in found.pairs[:_MOST_SAID]
+        if one.ratio_ci95 is not None
+    ]
 
 
 def _say_woods(facts: PieceFacts, analyses: Mapping[str, Analysis]) -> list[str]:

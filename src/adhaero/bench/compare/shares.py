@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Final
 
-from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks
+from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks, find_controls
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.strength import pair_with_solid
 from adhaero.bench.compare.headline import find_few
@@ -125,7 +125,7 @@ def _share_of_line(
     shown = response_unit(kind, units)
     read = parse_quantity(typed, Kind.FORCE if kind == "load" else Kind.STRESS, shown.symbol, field="of")
     rows = []
-    for level in rank(analysis):
+    for level in rank(analysis, find_controls(facts, analysis)):
         one = next(group for group in analysis.groups if group.level == level)
         rows.append(ShareRow(level, *_over(one, read.si)))
     return SharesView(read.typed, list(bases), rows, _OF_LINE)
