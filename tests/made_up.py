@@ -2,7 +2,7 @@
 
 import random
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import exp
 from pathlib import Path
 from typing import Final
@@ -25,12 +25,13 @@ _YEAR = 365.25
 
 @dataclass(frozen=True)
 class Broken:
-    """What became of a piece: load, N; with `held_n` it broke between the two; torn wood, percent."""
+    """What became of a piece: load, N; with `held_n` it broke between the two; torn wood, percent; seconds held."""
 
     load_n: float | None
     outcome: str = "broke"
     held_n: float | None = None
     torn_pct: float = 0.0
+    hold_s: float | None = None
 
 
 @dataclass(frozen=True)
@@ -103,6 +104,7 @@ def break_all(file: ShopFile, trial: int, made: MadeUp) -> None:
             insert_pull(
                 connection, piece_id=piece.id, attempt=1, source="hand", state="kept", started_utc=now, ended_utc=now,
                 load_n=broken.load_n, held_n=broken.held_n, outcome=broken.outcome, wood_failure_pct=broken.torn_pct,
+                hold_s=broken.hold_s,
             )  # type: ignore[arg-type] # fmt: skip
 
 
@@ -171,8 +173,10 @@ def _end_grain(made: Made, board: int, chance: random.Random) -> Broken:
 
 
 def _joints(made: Made, board: int, chance: random.Random) -> Broken:
+    """Return pieces that were all held for a while, the stronger for longer."""
     level = {"edge joint": 550, "face joint": 800, "butt joint": 260}[next(iter(made.values()))]
-    return _plain(level, chance, 0.08, board)
+    broken = _plain(level, chance, 0.08, board)
+    return replace(broken, hold_s=(broken.load_n or 0) / 10)
 
 
 WOODS: Final = ("larch", "ash", "spruce", "cherry", "beech", "walnut")

@@ -1,4 +1,4 @@
-"""What of a break is compared: its strength, the load, the usable limit before it stays bent, stiffness, work."""
+"""What of a break is compared: strength, load, moment, the usable limit before it stays bent, stiffness, work, time."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -15,6 +15,8 @@ class Response(StrEnum):
     USABLE_LOAD = "usable_load"
     STIFFNESS = "stiffness"
     WORK = "work"
+    MOMENT = "moment"
+    TIME = "time"
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,15 @@ FORMS: Final = MappingProxyType(
             "Work to the peak", "work", "work_J", "work",
             "The area under load over displacement up to the highest load, the give of fixture and rig included.",
             moved=True,
+        ),
+        Response.MOMENT: ResponseForm(
+            "Moment at break", "moment", "moment_Nm", "moment",
+            "The moment at the joint when it broke: bending strength · width · depth² / 6. Larger sections carry more.",
+        ),
+        Response.TIME: ResponseForm(
+            "Time until it broke", "time until it broke", "hold_s", "time",
+            "How long the last load was on until the piece broke, as it was written down; loads that differ are not "
+            "made alike.",
         ),
     }
 )  # fmt: skip

@@ -1,5 +1,6 @@
 """What else Compare says: from a whole trial with two things varied, a soak, and what was not meant to vary."""
 
+import re
 import shlex
 from pathlib import Path
 
@@ -187,3 +188,21 @@ def test_a_trial_without_breaks_has_nothing_more_to_say(tmp_path: Path) -> None:
     shop = ready_shop(tmp_path)
     found = find(shop).findings, view_curves(shop.file, shop.trial, Choice()), checks(shop).changes
     assert found == ([], [], [])
+
+
+def test_where_the_averages_disagree_the_piece_is_named_that_makes_them(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    loads = {"planed": ["400 N", "720 N", "730 N", "740 N"], "toothed": ["680 N", "690 N", "700 N", "650 N"]}
+    view = find(shop.break_all(loads), Choice(within_boards=False))
+    weakest = next(one for one in shop.pieces if one.treatment == "planed")
+    told = said(view, "rankings")
+    assert (
+        f"By the middle piece, planed would come first: {weakest.label}, its weakest, pulls its average down." in told
+    )
+    assert "By the worst piece" not in told, "it names the same set as the average of all"
+    other = tmp_path / "other"
+    other.mkdir()
+    lucky = {"planed": ["500 N", "520 N", "700 N", "1000 N"], "toothed": ["640 N", "650 N", "660 N", "630 N"]}
+    told = said(find(ready_shop(other).break_all(lucky), Choice(within_boards=False)), "rankings")
+    assert re.search(r"By the worst piece, toothed would come first: \S+ of planed broke below every piece of", told)
+    assert re.search(r"By the average of the middle ones, toothed .*: \S+, the strongest of planed, lifts", told)

@@ -145,6 +145,20 @@ def test_numbers_are_read_in_the_unit_of_the_person() -> None:
     assert "lb; next" in headline.headline
 
 
+def test_moment_and_time_can_be_compared_where_the_breaks_carry_them() -> None:
+    assert Response.MOMENT in {one.name for one in show("joints").responses}
+    assert Response.TIME not in {one.name for one in show("gap").responses}
+    load, moment = (show("joints", response=one) for one in (Response.LOAD, Response.MOMENT))
+    newton = {one.level: one.typical or 0.0 for one in load.groups}
+    for one in moment.groups:
+        # a load in the middle of a span of 120 mm: load · span / 4
+        assert one.typical == pytest.approx(newton[one.level] * 0.120 / 4)
+    assert [one.symbol for one in moment.unit_options] == ["N·m", "lbf·ft", "kg·m"]
+    time = show("joints", response=Response.TIME)
+    assert time.summary is not None
+    assert time.summary.headline.startswith("By time until it broke: Face joint is the longest-lasting, by at least 3")
+
+
 def test_one_piece_each_is_ranked_and_says_what_it_cannot_tell() -> None:
     view = show("one each")
     assert [one.level for one in view.groups][:2] == ["Teal", "Dunlin"]

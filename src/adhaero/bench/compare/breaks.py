@@ -161,6 +161,13 @@ def _make(response: Response, facts: PieceFacts, piece: Piece) -> Specimen | Non
             load_n = held_n if pull.bend_starts_n is None else pull.bend_starts_n
             value = load_n if load_n is None or response is Response.USABLE_LOAD else facts.strength_of(piece, load_n)
             return replace(one, value=value, held_value=None, outcome=outcome)
+        case Response.MOMENT:
+            value, held = (
+                None if load is None else facts.moment_of(piece, load) for load in (pull.load_n, pull.held_n)
+            )
+            return None if value is None and held is None else replace(one, value=value, held_value=held)
+        case Response.TIME:
+            value, outcome = pull.hold_s, Outcome.HELD if broke is Outcome.HELD else Outcome.BROKE
         case Response.STIFFNESS:
             value, outcome = pull.stiffness_n_per_mm, Outcome.BROKE
         case _:

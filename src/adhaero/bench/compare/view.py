@@ -295,16 +295,19 @@ def _say_spans(facts: PieceFacts, breaks: Breaks, units: Units) -> dict[str, str
 
 
 def _list_responses(facts: PieceFacts) -> list[ResponseOption]:
-    """Return what of the breaks can be compared: what needs a displacement only where one was recorded."""
-    moved = any(
-        result.stiffness_n_per_mm is not None
-        for piece in facts.pieces.values()
-        if (result := facts.result_of(piece)) is not None
-    )
+    """Return what of the breaks can be compared: what needs a displacement or a time only where one is known."""
+    results = [result for piece in facts.pieces.values() if (result := facts.result_of(piece)) is not None]
+    moved = any(one.stiffness_n_per_mm is not None for one in results)
+    kind = FIXTURES[facts.fixture].kind
+    there = {
+        Response.LOAD: kind not in ("load", "stress"),
+        Response.MOMENT: kind == "bending",
+        Response.TIME: any(one.hold_s is not None for one in results),
+    }
     return [
-        ResponseOption(one, form.words or STRENGTH_WORDS[FIXTURES[facts.fixture].kind])
+        ResponseOption(one, form.words or STRENGTH_WORDS[kind])
         for one, form in RESPONSES.items()
-        if (moved or not form.moved) and not (one is Response.LOAD and FIXTURES[facts.fixture].kind == "load")
+        if (moved or not form.moved) and there.get(one, True)
     ]
 
 

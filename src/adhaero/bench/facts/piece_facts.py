@@ -108,6 +108,13 @@ class PieceFacts(PlanFacts):
         per_newton = self.each(PieceFacts._compute_strength_per_n)[piece.id]
         return None if per_newton is None else per_newton * load_n
 
+    def moment_of(self, piece: Piece, load_n: float) -> float | None:
+        """Return the moment, N·m, at the joint of a piece that is bent: its stress · width · depth² / 6."""
+        if FIXTURES[self.fixture].kind != "bending":
+            return None
+        stress, sizes = self.strength_of(piece, load_n), self.sizes_of(piece)
+        return None if stress is None else stress * sizes["width_mm"] * sizes["depth_mm"] ** 2 / 6000
+
     def _compute_strength_per_n(self, piece: Piece) -> float | None:
         try:
             strength = compute_strength(self.fixture, 1.0, self.sizes_of(piece))

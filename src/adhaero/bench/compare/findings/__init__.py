@@ -110,6 +110,8 @@ _SAID_OF: Final = {
         "failures",
         "weibull",
     ),
+    Response.MOMENT: ("rankings", "steadier", "share", "factors", "retention", "composite", "causes", "failures"),
+    Response.TIME: ("rankings", "steadier", "causes"),
     Response.STIFFNESS: ("rankings", "steadier", "share", "bending", "causes"),
     Response.WORK: ("rankings", "steadier", "share", "bending", "causes"),
 }

@@ -58,8 +58,9 @@ def find_rankings(asked: Asked) -> Finding | None:
         "rankings",
         "Who comes first, by which average",
         [
-            f"By the {one.average}, {and_join(list(first))} would come first."
-            for one in named[len(AVERAGES) :]
+            f"By the {one.average}, {and_join(list(first))} would come first"
+            f"{_say_why(asked, one, named[0].winners[0], first[0])}."
+            for one in named[1:]
             if (first := name_first(one)) and first != named[0].winners
         ],
         How(
@@ -76,6 +77,38 @@ def find_rankings(asked: Asked) -> Finding | None:
             for one in named
         ],
     )
+
+
+def _say_why(asked: Asked, by: Ranking, usual: str, first: str) -> str:
+    """Return which piece makes another average name another set; empty where no single one does.
+
+    Parameters
+    ----------
+    usual, first : the set that the average of all names, and the one that `by` names.
+    """
+    numbers = {level: _list_values(asked, level) for level in (usual, first)}
+    reads = {one.level: one.as_read for one in asked.analysis.groups}
+    (low_label, lowest), (high_label, _) = numbers[usual][0], numbers[usual][-1]
+    if by.average == "worst piece":
+        return f": {low_label} of {usual} broke below every piece of {first}" if lowest < numbers[first][0][1] else ""
+    values, mean, other = by.values, reads[usual].mean, reads[first].mean
+    if by.average not in AVERAGES or not (mean and other and values[usual] and values[first]):
+        return ""
+    lifted = mean / (values[usual] or mean)
+    dragged = (values[first] or other) / other
+    if dragged >= lifted:
+        return f": {numbers[first][0][0]}, its weakest, pulls its average down"
+    return f": {high_label}, the strongest of {usual}, lifts the average of {usual}"
+
+
+def _list_values(asked: Asked, level: str) -> list[tuple[str, float]]:
+    """Return the pieces of a set that count, with their numbers as read, the weakest first."""
+    found = [
+        (one.label, one.value)
+        for one in asked.breaks.compared
+        if one.level == level and one.excluded is None and one.value is not None
+    ]
+    return sorted(found, key=lambda one: one[1])
 
 
 def find_share_of_solid(asked: Asked) -> Finding | None:
