@@ -55,7 +55,7 @@ class MadeUp:
 
 
 _SIZES: Final = {"width_mm": "30 mm", "depth_mm": "9 mm", "span_mm": "120 mm", "joint": "edge"}
-_GLUES: Final = ("Heron", "Wren", "Plover", "Merlin", "Dunlin", "Teal", "Curlew", "Siskin")
+GLUES: Final = ("Heron", "Wren", "Plover", "Merlin", "Dunlin", "Teal", "Curlew", "Siskin")
 
 
 def put(file: ShopFile, made: MadeUp) -> int:
@@ -114,7 +114,7 @@ def _plain(level: float, chance: random.Random, scatter: float = 0.1, board: int
 
 def many(glues: int = 32, each: int = 10) -> MadeUp:
     """Return glues in four conditions, a piece of each on every board; the last glue is the best by far but soaked."""
-    names = [f"{_GLUES[at % 8]} {at // 8 + 1}" for at in range(glues)]
+    names = [f"{GLUES[at % 8]} {at // 8 + 1}" for at in range(glues)]
     conditions = {"dry": 1.0, "soaked": 0.6, "boiled": 0.4, "frozen": 0.95}
 
     def breaks(made: Made, board: int, chance: random.Random) -> Broken:
@@ -143,15 +143,13 @@ def _gap(made: Made, board: int, chance: random.Random) -> Broken:
 
 
 def _steps(made: Made, board: int, chance: random.Random) -> Broken:
-    load = 300 * (1 + 0.35 * _GLUES.index(next(iter(made.values())))) * exp(chance.gauss(0, 0.05))
+    load = 300 * (1 + 0.35 * GLUES.index(next(iter(made.values())))) * exp(chance.gauss(0, 0.05))
     held = 50 * (load // 50)
     return Broken(held + 50, held_n=held)
 
 
 def _thawed(made: Made, board: int, chance: random.Random) -> Broken:
-    return _plain(
-        400 * (1 + 0.2 * _GLUES.index(made["glue"])) * (0.8 if "thawed" in made.values() else 1), chance, 0.04
-    )
+    return _plain(400 * (1 + 0.2 * GLUES.index(made["glue"])) * (0.8 if "thawed" in made.values() else 1), chance, 0.04)
 
 
 def _pried(made: Made, board: int, chance: random.Random) -> Broken:
@@ -163,8 +161,8 @@ def _years(made: Made, board: int, chance: random.Random) -> Broken:
     glue, age = made.values()
     number, unit = age.split()
     years = float(number) * {"d": 1 / _YEAR, "mo": 1 / 12, "y": 1.0}[unit]
-    loss = {"Heron": 0.0, "Wren": 0.06, "Plover": 0.0}[glue]
-    return _plain({"Heron": 700, "Wren": 760, "Plover": 640}[glue] * (1 - loss * years), chance, 0.07)
+    start = {"Heron": 700, "Wren": 760, "Plover": 640}.get(glue, 600)
+    return _plain(start * (1 - (0.06 if glue == "Wren" else 0.0) * years), chance, 0.07)
 
 
 def _end_grain(made: Made, board: int, chance: random.Random) -> Broken:
@@ -190,19 +188,19 @@ KINDS: Final[Mapping[str, MadeUp]] = {
         "How wide may a gap be?", [("gap", ["0.1 mm", "0.3 mm", "0.6 mm", "1 mm", "1.5 mm"])], _gap,
         fields={"answer": "curve"},
     ),
-    "one each": MadeUp("Which of six holds most?", [("glue", _GLUES[:6])], _steps, boards=(("larch", 1),), each=1),
+    "one each": MadeUp("Which of six holds most?", [("glue", GLUES[:6])], _steps, boards=(("larch", 1),), each=1),
     "pairs": MadeUp(
         "Does what is left of the pot still hold?",
-        [("glue", _GLUES), ("own", ["fresh", "thawed"])],
+        [("glue", GLUES), ("own", ["fresh", "thawed"])],
         _thawed, boards=(("larch", 1),), each=1,
     ),
     "passes": MadeUp(
-        "Does it stay on when it is pried?", [("glue", _GLUES[:3])], _pried, each=12,
+        "Does it stay on when it is pried?", [("glue", GLUES[:3])], _pried, each=12,
         fields={"fixture": "pry", "answer": "pass_fail"},
     ),
     "years": MadeUp(
         "What do the years leave?",
-        [("glue", _GLUES[:3]), ("cure_time", ["7 d", "6 mo", "1 y", "2 y", "3 y", "5 y", "7 y"])],
+        [("glue", GLUES[:3]), ("cure_time", ["7 d", "6 mo", "1 y", "2 y", "3 y", "5 y", "7 y"])],
         _years, fields={"answer": "trend"},
     ),
     "end grain": MadeUp(
