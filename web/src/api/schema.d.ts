@@ -6906,7 +6906,7 @@ export interface components {
          * @description What of a break is compared.
          * @enum {string}
          */
-        Response: "strength" | "load" | "usable" | "usable_load" | "stiffness" | "work";
+        Response: "strength" | "load" | "usable" | "usable_load" | "stiffness" | "work" | "moment" | "time";
         /**
          * ResponseOption
          * @description What of the breaks can be compared.

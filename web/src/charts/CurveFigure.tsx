@@ -7,7 +7,15 @@ import { CHART_STYLE, Plot, useFigure } from "./plot";
 
 type Chart = Schemas["CurveChart"];
 
-export function CurveFigure({ chart }: { chart: Chart }) {
+interface Props {
+  chart: Chart;
+  /** A second unit for the same axis: its symbol, and how many of it make one of the chart's. */
+  beside?: { symbol: string; each: number } | undefined;
+}
+
+const SECOND_PX = 58;
+
+export function CurveFigure({ chart, beside }: Props) {
   const frame = useFigure<HTMLDivElement>(() => {
     const names = placeNames(
       chart.lines.flatMap((line) => line.points.slice(-1).map((end) => ({ name: line.name, y: end[1] }))),
@@ -16,13 +24,26 @@ export function CurveFigure({ chart }: { chart: Chart }) {
     const figure = Plot.plot({
       width: 640,
       height: 320,
-      marginLeft: 56,
+      marginLeft: beside ? 56 + SECOND_PX : 56,
       marginRight: chart.lines.length > 1 ? roomFor(chart.lines.map((line) => line.name)) : 24,
       marginBottom: 44,
       style: CHART_STYLE,
       x: { label: `${chart.factor}, ${chart.x_unit}`, labelArrow: "none", labelAnchor: "center", zero: true },
       y: { label: chart.y_unit, labelArrow: "none", grid: true, zero: true },
       marks: [
+        ...(beside
+          ? [
+              Plot.axisY({
+                anchor: "left",
+                dx: -SECOND_PX,
+                label: beside.symbol,
+                labelArrow: "none",
+                tickFormat: (value: number) => digits(value * beside.each),
+                color: INK.pencil,
+              }),
+              Plot.axisY({ anchor: "left", label: chart.y_unit, labelArrow: "none" }),
+            ]
+          : []),
         ...chart.lines.flatMap((line, turn) => [
           Plot.areaY(line.points, {
             x: (p) => p[0],
@@ -63,7 +84,7 @@ export function CurveFigure({ chart }: { chart: Chart }) {
     });
     figure.style.maxWidth = "100%";
     return figure;
-  }, [chart]);
+  }, [chart, beside?.symbol]);
   return (
     <div
       ref={frame}

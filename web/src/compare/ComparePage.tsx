@@ -26,6 +26,7 @@ const TYPED = "typed";
 export function ComparePage() {
   const { id, rack, selected, select } = useTrial();
   const [asked, setAsked] = useState<Asked>({ against_control: false });
+  const [beside, setBeside] = useState("");
   const slices = useSlices(id, asked);
   const chosen = asked.slice ?? slices.data?.first ?? "";
   const now: Asked = { ...asked, slice: chosen === "all" ? "" : chosen };
@@ -62,7 +63,7 @@ export function ComparePage() {
   return (
     <Station aside={<CompareSoWhat view={view} asked={now} />}>
       <Answer said={headline} also={also.filter(Boolean)} />
-      {slices.data.along && <Curves charts={curves.data ?? []} />}
+      {slices.data.along && <Curves charts={curves.data ?? []} view={view} beside={beside} />}
       {slices.data.names.length > 0 && (
         <SliceTabs
           slices={slices.data}
@@ -82,6 +83,8 @@ export function ComparePage() {
         <Faces view={view} selected={selected} onSelect={select} />
       ) : (
         <Sets
+          beside={beside}
+          onBeside={setBeside}
           view={view}
           along={slices.data.along}
           asked={now}
@@ -102,15 +105,18 @@ interface SetsProps {
   along: boolean;
   asked: Asked;
   onAsk: (asked: Asked) => void;
+  /** What numbers are read in as well; empty for nothing. */
+  beside: string;
+  onBeside: (symbol: string) => void;
   selected: number | null;
   onSelect: (pieceId: number) => void;
 }
 
 /** Every piece of the slice as a dot, its sets in numbers, the pairs, and what else can be asked. */
-function Sets({ id, view, along, asked, onAsk, selected, onSelect }: SetsProps) {
+function Sets(props: SetsProps) {
+  const { id, view, along, asked, onAsk, beside, onBeside, selected, onSelect } = props;
   const [order, setOrder] = useState<"strength" | "plan">("strength");
   const [of, setOf] = useState("");
-  const [beside, setBeside] = useState("");
   const shares = useShares(id, asked, of === TYPED ? "" : of, view.groups.length > 1).data;
   const planned = view.use.map((one) => one.name);
   const groups =
@@ -203,7 +209,7 @@ function Sets({ id, view, along, asked, onAsk, selected, onSelect }: SetsProps) 
               .filter((one) => one.symbol !== view.unit.symbol)
               .map((one) => [one.symbol, one.symbol] as const),
           ]}
-          onChange={setBeside}
+          onChange={onBeside}
         />
       </div>
       {view.reference && view.response === "strength" && <Earlier view={view} />}
@@ -230,7 +236,7 @@ function Sets({ id, view, along, asked, onAsk, selected, onSelect }: SetsProps) 
           />
         )}
       </div>
-      <Else id={id} asked={asked} kind={view.kind} along={along} />
+      <Else id={id} asked={asked} view={view} along={along} beside={beside} />
       <details className="mt-4 border-t rule pt-2">
         <summary className="link inline-flex min-h-6 items-center">How the verdict is made</summary>
         <ul className="mt-1 list-disc pl-5">
@@ -288,7 +294,13 @@ function SharesOf({ shares, of, onChange }: SharesProps) {
 }
 
 /** Everything else the breaks say: worked out when it is opened. */
-function Else({ id, asked, kind, along }: { id: number; asked: Asked; kind: string; along: boolean }) {
+function Else({
+  id,
+  asked,
+  view,
+  along,
+  beside,
+}: Omit<SetsProps, "onAsk" | "onBeside" | "selected" | "onSelect">) {
   const [open, setOpen] = useState(false);
   const [wishes, setWishes] = useState<Wishes>({ line: "", weights: "", base: "" });
   const found = useFindings(id, asked, wishes, open);
@@ -299,8 +311,10 @@ function Else({ id, asked, kind, along }: { id: number; asked: Asked; kind: stri
         Everything else the breaks say: averages, who is steadier, curves, shares kept, causes
       </summary>
       {open && !found.data && <p role="status">{found.error?.message ?? "Working it out …"}</p>}
-      {!along && <Curves charts={curves.data ?? []} />}
-      {found.data && <Findings view={found.data} kind={kind} wishes={wishes} onWish={setWishes} />}
+      {!along && <Curves charts={curves.data ?? []} view={view} beside={beside} />}
+      {found.data && (
+        <Findings view={found.data} kind={view.kind} unit={view.unit} wishes={wishes} onWish={setWishes} />
+      )}
     </details>
   );
 }

@@ -3,13 +3,22 @@ import type { Schemas } from "../api/client";
 import { CurveFigure } from "../charts/CurveFigure";
 import { HowWeKnow } from "./HowWeKnow";
 
-export function Curves({ charts }: { charts: Schemas["CurveChart"][] }) {
+interface Props {
+  charts: Schemas["CurveChart"][];
+  view: Schemas["CompareView"];
+  /** What strengths are read in as well; empty for nothing. */
+  beside: string;
+}
+
+export function Curves({ charts, view, beside }: Props) {
+  const other = view.unit_options.find((one) => one.symbol === beside);
+  const second = other && { symbol: other.symbol, each: other.per_si / view.unit.per_si };
   return (
     <>
       {charts.map((chart) => (
         <section key={chart.factor} className="mt-4" aria-label={`Along ${chart.factor}`}>
           <h3 className="border-b rule pb-1 text-lg">Strength along {chart.factor}</h3>
-          <CurveFigure chart={chart} />
+          <CurveFigure chart={chart} beside={second} />
           {chart.lines.map((line) => (
             <p key={line.name} className="mt-1">
               {chart.lines.length > 1 && <strong>{line.name}: </strong>}

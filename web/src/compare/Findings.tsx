@@ -2,8 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { WeakEndFigure } from "../charts/WeakEndFigure";
-import { useUnits } from "../shop/useUnits";
-import { convert, digits } from "../ui/format";
+import { convert, digits, type Shown } from "../ui/format";
 import { Pick } from "../ui/Pick";
 import { HowWeKnow } from "./HowWeKnow";
 import type { Wishes } from "./queries";
@@ -13,12 +12,13 @@ type View = Schemas["FindingsView"];
 interface Props {
   view: View;
   kind: string;
+  /** What results are read in. */
+  unit: Shown;
   wishes: Wishes;
   onWish: (wishes: Wishes) => void;
 }
 
-export function Findings({ view, kind, wishes, onWish }: Props) {
-  const unit = useUnits().strength(kind);
+export function Findings({ view, kind, unit, wishes, onWish }: Props) {
   const line = (
     <Wish
       label="Count the pieces above a strength, with its unit"
@@ -61,7 +61,7 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
             />
           )}
           {one.key === "weibull" && view.weak_end && <WeakEndFigure chart={view.weak_end} unit={unit} />}
-          <FindingTable one={one} kind={kind} />
+          <FindingTable one={one} unit={unit} />
           <HowWeKnow how={one.how} of={one.title} />
         </section>
       ))}
@@ -81,8 +81,9 @@ export function Findings({ view, kind, wishes, onWish }: Props) {
   );
 }
 
-function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) {
-  const unit = useUnits().strength(kind);
+function FindingTable({ one, unit }: { one: Schemas["Finding"]; unit: Shown }) {
+  const [all, setAll] = useState(false);
+  const rows = all ? one.rows : one.rows.slice(0, MOST_ROWS);
   if (one.rows.length === 0) return null;
   const isStrength = one.rows.some((row) => row.some((cell) => typeof cell === "number"));
   const show = (cell: string | number | null) =>
@@ -103,7 +104,7 @@ function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) 
           </tr>
         </thead>
         <tbody>
-          {one.rows.map((row, line) => (
+          {rows.map((row, line) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a row has no other name
             <tr key={line}>
               {row.map((cell, place) => (
@@ -116,9 +117,17 @@ function FindingTable({ one, kind }: { one: Schemas["Finding"]; kind: string }) 
           ))}
         </tbody>
       </table>
+      {one.rows.length > MOST_ROWS && (
+        <button type="button" className="link min-h-6 text-sm" onClick={() => setAll(!all)}>
+          {all ? "Fewer rows" : `All ${one.rows.length} rows`}
+        </button>
+      )}
     </section>
   );
 }
+
+/** A screen holds so many rows; the others are a press away. */
+const MOST_ROWS = 12;
 
 interface WishProps {
   label: string;

@@ -178,7 +178,7 @@ def say_comparison(compared: CurveComparison) -> list[str]:
         clear = [words for one in pairs if (words := _say_pair(one))]
         thing = _THING[test.what]
         if clear:
-            said.append(f"They differ in their {thing}: {' '.join(clear)}")
+            said.append(f"They differ in their {thing}: {'; '.join(one.rstrip('.') for one in clear)}.")
         elif test.p < CLEAR:
             said.append(
                 f"{names} differ in their {thing} (chance alone does as much {say_chance(test.p)}); which from which "

@@ -46,7 +46,7 @@ def find_rankings(asked: Asked) -> Finding | None:
         back = {level: compute_as_read(values) for level, values in numbers.items()}
     rankings = rank_sets({one.level: one.as_read for one in groups}, back, estimates)
     named = [replace(one, average=_GLUE_ALONE) if one.average == ESTIMATE else one for one in rankings]
-    levels = [one.level for one in groups]
+    levels = sorted((one.level for one in groups), key=lambda level: -(named[0].values[level] or 0.0))
     bounded = any(one.n_broke < one.n for one in groups)
 
     def name_first(one: Ranking) -> tuple[str, ...]:
@@ -71,10 +71,10 @@ def find_rankings(asked: Asked) -> Finding | None:
             f"{sum(one.n for one in groups)} pieces that count",
             "comparing",
         ),
-        ["by", "first", *levels],
+        ["set", *(one.average for one in named)],
         [
-            [one.average, and_join(list(name_first(one)) or ["–"]), *(one.values[level] for level in levels)]
-            for one in named
+            ["comes first", *(and_join(list(name_first(one)) or ["–"]) for one in named)],
+            *([level, *(one.values[level] for one in named)] for level in levels),
         ],
     )
 
