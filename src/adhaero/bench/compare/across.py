@@ -73,17 +73,21 @@ def view_slices(file: ShopFile, trial_id: int, choice: Choice) -> SlicesView:
         facts = read_trial(connection, trial_id)
         units = replace(read_units(connection), response=choice.unit)
     asked = find_slice(facts, choice.slice)
-    return _view(facts, asked.name if asked else "", replace(choice, slice=""), units)
+    return _view(facts, asked.name if asked else "", replace(choice, slice=""), units, is_cut=asked is not None)
 
 
 @kept(most=32)
-def _view(facts: PieceFacts, name: str, choice: Choice, units: Units) -> SlicesView:
+def _view(facts: PieceFacts, name: str, choice: Choice, units: Units, *, is_cut: bool) -> SlicesView:
     first, slices = choose_slice(facts), list_slices(facts)
     names = list(dict.fromkeys(one.name for one in slices))
     name = name or next(iter(names), "")
     tabs = [_tab(facts, one, choice, units) for one in slices if one.name == name]
     along = facts.trial.answer in ALONG
-    return SlicesView(names, tabs, str(first or ""), along, _answer_across(facts, tabs, choice, units) if first else [])
+    if first is None:
+        # a wood is looked at beside the answer of all together
+        whole = answer(facts, collect_breaks(facts, choice), choice, units) if is_cut else None
+        return SlicesView(names, tabs, "", along, [whole.headline] if whole else [])
+    return SlicesView(names, tabs, str(first), along, _answer_across(facts, tabs, choice, units))
 
 
 def _tab(facts: PieceFacts, one: Value, choice: Choice, units: Units) -> SliceTab:
