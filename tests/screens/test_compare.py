@@ -7,6 +7,8 @@ from playwright.sync_api import Page, expect
 
 from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
+from tests.made_up import KINDS, many, put
+from tests.screens.conftest import RunningShop
 from tests.shops import Shop, typed_break
 
 BASE = {"planed": (700, 712, 690, 721), "toothed": (600, 613, 590, 620)}
@@ -89,6 +91,66 @@ def test_a_line_of_the_wood_is_typed_and_a_wrong_one_says_what_is_expected(page:
     page.get_by_label("Count the pieces above a strength").press("Enter")
     counted = page.get_by_role("region", name="Stronger than a line", exact=True)
     expect(counted.get_by_role("row", name=re.compile("^planed"))).to_contain_text("4 of 4")
+
+
+def test_a_trial_of_many_sets_is_read_slice_by_slice(page: Page, shop: RunningShop) -> None:
+    trial = put(shop.file, many(8, each=3))
+    page.goto(f"/trials/{trial}/compare")
+    answer = page.get_by_role("region", name="The answer")
+    expect(answer).to_contain_text("Dry: Siskin 1")
+    expect(answer).to_contain_text("Soaked: ")
+    table = page.get_by_role("table", name="The sets in numbers")
+    expect(table.get_by_role("row").nth(1)).to_contain_text("Siskin 1")
+    expect(page.get_by_role("complementary")).to_contain_text("Soaked costs")
+    page.get_by_role("radio", name="soaked").click()
+    expect(table.get_by_role("row").nth(1)).not_to_contain_text("Siskin 1")
+    page.get_by_label("Ask about").select_option("Heron 1")
+    page.get_by_label("against").select_option("Siskin 1")
+    expect(
+        page.get_by_role("status").filter(has_text=re.compile("Heron 1.*Siskin 1|Siskin 1.*Heron 1"))
+    ).to_be_visible()
+    page.get_by_label("One at a time by").select_option("glue")
+    expect(page.get_by_label("Glue", exact=True)).to_have_value("glue: Heron 1")
+    expect(table.get_by_role("row")).to_have_count(5)
+
+
+def test_numbers_are_shares_and_units_of_ones_own_and_lead_to_pieces(page: Page, shop: RunningShop) -> None:
+    trial = put(shop.file, KINDS["joints"])
+    page.goto(f"/trials/{trial}/compare")
+    table = page.get_by_role("table", name="The sets in numbers")
+    expect(table.get_by_role("columnheader", name="of face joint")).to_be_visible()
+    page.get_by_label("Compare by").select_option("load")
+    page.get_by_label("in", exact=True).select_option("kg")
+    expect(table.get_by_role("columnheader").first).to_have_text("kg")
+    page.get_by_label("beside it in").select_option("lb")
+    expect(table.get_by_role("columnheader", name="lb", exact=True)).to_be_visible()
+    page.get_by_label("Share of").select_option("typed")
+    page.get_by_label("It has to carry, with its unit").fill("40 parrots")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is not a unit known here")
+    page.get_by_label("It has to carry, with its unit").fill("40 kg")
+    page.keyboard.press("Enter")
+    expect(table.get_by_role("columnheader", name="of 40 kg")).to_be_visible()
+    table.get_by_role("button", name="face joint").click()
+    pieces = page.get_by_role("region", name="The pieces of face joint")
+    expect(pieces.get_by_role("listitem")).to_have_count(6)
+    page.get_by_text("To be read out").click()
+    expect(page.get_by_text("We broke 18 pieces of 3 sets from 6 boards")).to_be_visible()
+    pieces.get_by_role("link", name="history").first.click()
+    expect(page).to_have_url(re.compile(r"/history\?piece=\d+$"))
+
+
+def test_pass_or_fail_stands_with_its_bounds_and_a_conclusion_is_checked(page: Page, shop: RunningShop) -> None:
+    trial = put(shop.file, KINDS["passes"])
+    page.goto(f"/trials/{trial}/compare")
+    expect(page.get_by_role("region", name="The answer")).to_contain_text("Heron and Wren pass more often than Plover")
+    row = page.get_by_role("table", name="Sets by how many").get_by_role("row", name=re.compile("^Wren"))
+    expect(row).to_contain_text("12 of 12")
+    expect(row).to_contain_text("77 %")
+    aside = page.get_by_role("complementary")
+    aside.get_by_label("What you conclude").fill("All of Wren passed.")
+    aside.get_by_role("button", name="Check it against the numbers").click()
+    expect(aside).to_contain_text("Supported, understood as: every piece of Wren passed")
 
 
 def test_weights_in_steps_are_typed_at_the_bench_and_stand_as_a_range(page: Page, trial: Shop) -> None:
