@@ -4043,10 +4043,6 @@ export interface components {
             spans: {
                 [key: string]: string;
             };
-            /** Passes */
-            passes: {
-                [key: string]: string;
-            };
             /** Excluded */
             excluded: components["schemas"]["Exclusion"][];
             /** Excluded Ids */
@@ -6188,7 +6184,7 @@ export interface components {
         };
         /**
          * PassRow
-         * @description One set: passed of n, the share, percent, both its bounds (one-sided, 95 %), and what a claim of 95 % takes.
+         * @description One set: passed of n, the share, percent, its one-sided 95 % bounds, what a claim of 95 % takes; and in words.
          */
         PassRow: {
             /** Level */
@@ -6205,6 +6201,8 @@ export interface components {
             at_most_pct: number;
             /** More For Claim */
             more_for_claim: number;
+            /** Words */
+            words: string;
         };
         /**
          * PassView

@@ -9,7 +9,7 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.stats.laws import CLEAR
 from adhaero.core.stats.pass_groups import PassComparison, compare_passes
 from adhaero.core.stats.pass_words import say_pass_pair, say_share
-from adhaero.core.stats.passes import count_passes
+from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.words import and_join
 
 _MOST_SAID = 6
@@ -17,7 +17,7 @@ _MOST_SAID = 6
 
 @dataclass(frozen=True)
 class PassRow:
-    """One set: passed of n, the share, percent, both its bounds (one-sided, 95 %), and what a claim of 95 % takes."""
+    """One set: passed of n, the share, percent, its one-sided 95 % bounds, what a claim of 95 % takes; and in words."""
 
     level: str
     passed: int
@@ -26,6 +26,7 @@ class PassRow:
     at_least_pct: float
     at_most_pct: float
     more_for_claim: int
+    words: str
 
 
 @dataclass(frozen=True)
@@ -44,7 +45,7 @@ def view_passes(facts: PieceFacts, breaks: Breaks, choice: Choice) -> PassView |
     rows = [
         PassRow(
             one.level, one.passed, one.n, 100 * one.share, 100 * one.at_least, 100 * one.at_most,
-            count_passes(one.passed, one.n).more_for_claim,
+            (count := count_passes(one.passed, one.n)).more_for_claim, say_passes(one.level, count),
         )
         for one in sorted(found.groups, key=lambda one: -one.share)
     ]  # fmt: skip

@@ -1,7 +1,8 @@
 """The answer of a trial as a picture without numbers."""
 
 from adhaero.bench.compare.breaks import Choice
-from adhaero.bench.compare.view import Dot, view_compare
+from adhaero.bench.compare.dots import Dot
+from adhaero.bench.compare.view import view_compare
 from adhaero.bench.facts.reading import read_trial
 from adhaero.files.report.picture import PictureSet, draw_picture
 from adhaero.store.file import ShopFile

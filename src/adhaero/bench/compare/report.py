@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from adhaero import __version__
 from adhaero.bench.breaking.corrections import say_field
 from adhaero.bench.compare.breaks import Choice
+from adhaero.bench.compare.dots import Dot
 from adhaero.bench.compare.pairs import PairWords
-from adhaero.bench.compare.view import CompareView, Dot, view_compare
+from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.shop.rig_truth import view_truth
@@ -98,7 +99,7 @@ def _say_shown(view: CompareView) -> list[str]:
         said.append(f"{len(clear)} pairs are settled; the first {_MOST_SAID} of them:")
     elif clear:
         said.append("What is settled, pair by pair:")
-    return [*said, *view.passes.values()]
+    return [*said, *([one.words for one in view.passing.rows] if view.passing else [])]
 
 
 def _say_open(view: CompareView) -> list[str]:

@@ -2,17 +2,15 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
-from typing import Final
 
-from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
-from adhaero.bench.compare.breaks import MAKERS, Breaks, Choice, collect_breaks, count_attempts, find_controls
+from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks, find_controls
+from adhaero.bench.compare.dots import Dot, make_dots
 from adhaero.bench.compare.headline import answer, find_few
-from adhaero.bench.compare.how_broken import list_mixed, list_speeds, list_stood, say_corrected, was_doubted
 from adhaero.bench.compare.how_known import How, explain
+from adhaero.bench.compare.notes import say_judged, say_method, say_mind
 from adhaero.bench.compare.pairs import PairWords, ask, rank, say_all, say_leading
 from adhaero.bench.compare.passing import PassView, view_passes
-from adhaero.bench.compare.slices import Value, is_in, name_sets
+from adhaero.bench.compare.slices import Value, name_sets
 from adhaero.bench.compare.slips import list_slips
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -24,58 +22,26 @@ from adhaero.bench.shop.supplies import read_supplies
 from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
-from adhaero.core.fixture import STRENGTH_WORDS, UNSAID
+from adhaero.core.fixture import STRENGTH_WORDS
 from adhaero.core.glue import USUAL, GlueFamily
-from adhaero.core.plan.confounds import find_confounds
 from adhaero.core.pulls import PullSource
 from adhaero.core.response import FORMS as RESPONSES
 from adhaero.core.response import Response
 from adhaero.core.stats.analyse import (
-    Analysis,
     Exclusion,
     Group,
-    Question,
     list_excluded,
 )
-from adhaero.core.stats.breaks import OUTCOME_WORDS, Estimate, Outcome, Specimen, as_judged
+from adhaero.core.stats.breaks import Estimate, as_judged
 from adhaero.core.stats.few import say_span_of
-from adhaero.core.stats.laws import CLEAR
-from adhaero.core.stats.passes import count_passes, say_passes
 from adhaero.core.stats.verdict import Summary
-from adhaero.core.stats.words import list_some, say_were
+from adhaero.core.stats.words import list_some
 from adhaero.core.units import DisplayUnit, Units, offer_units, response_unit
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece
 from adhaero.store.plans import Treatment
 from adhaero.store.sources import SourceFile, list_sources
 from adhaero.store.trials import Amendment, list_amendments
-
-
-@dataclass(frozen=True)
-class Dot:
-    """One piece in the chart.
-
-    Attributes
-    ----------
-    strength, held_strength : the response: MPa, N·m, N, N/mm or J; where weights went up in steps, it held the second.
-    outcome, judged : what happened, and what that is to the question asked (torn wood: the glue held).
-    """
-
-    piece_id: int
-    label: str
-    treatment: str
-    board: str
-    strength: float | None
-    held_strength: float | None
-    load_n: float | None
-    outcome: Outcome
-    outcome_words: str
-    judged: Outcome
-    wood_failure_pct: float | None
-    excluded: str | None
-    sizes_from_plan: bool
-    odd: str | None
-    attempts: int
 
 
 @dataclass(frozen=True)
@@ -128,7 +94,6 @@ class CompareView:
     passing: PassView | None
     passed_ids: list[int]
     spans: dict[str, str]
-    passes: dict[str, str]
     excluded: list[Exclusion]
     excluded_ids: list[int]
     voided: list[Exclusion]
@@ -229,7 +194,7 @@ def _say_amendment(one: Amendment) -> str:
 def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
     """Return the comparison of what is written; kept, because rows that were read never change."""
     breaks = collect_breaks(facts, choice)
-    specimens, used, compared = breaks.specimens, breaks.pieces, breaks.compared
+    specimens, used = breaks.specimens, breaks.pieces
     analysis, waits, question = breaks.analysis, breaks.waits, breaks.question
     controls = find_controls(facts, analysis)
     groups = []
@@ -240,10 +205,9 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
             # nothing is told apart: letters would say that they are alike
             groups = [replace(one, letters=None) for one in groups]
     judged = as_judged(specimens, question.estimate, question.wood_failure_from)
-    made = facts.each(_DOTS[choice.response])
     form, fixture = RESPONSES[choice.response], FIXTURES[facts.fixture]
     kind = form.kind or fixture.kind
-    dots = [_judge(dot, one) for piece, one in zip(used, judged, strict=True) if (dot := made[piece.id]) is not None]
+    dots = make_dots(facts, choice.response, used, judged)
     return CompareView(
         estimate=question.estimate,
         block=question.block,
@@ -263,14 +227,13 @@ def _compare(facts: PieceFacts, choice: Choice, units: Units) -> CompareView:
             if (one.wood_failure_pct or 0) >= question.wood_failure_from
         ],
         spans=_say_spans(facts, breaks, units),
-        passes=_say_passes(compared) if FIXTURES[facts.fixture].kind == "none" else {},
         excluded=list(list_excluded(specimens)),
         excluded_ids=[piece.id for piece in used if piece.excluded_reason is not None],
         voided=[Exclusion(p.label, p.void_reason) for p in facts.pieces.values() if p.void_reason is not None],
-        mind=_mind(facts, breaks, dots),
-        method=_method(facts, choice, question, dots, analysis),
+        mind=say_mind(facts, breaks, dots),
+        method=say_method(facts, choice, breaks, dots),
         how=explain(analysis, form, fixture.formula, question.wood_failure_from) if analysis else {},
-        judged_words=form.says if form.moved else _say_judged(question),
+        judged_words=form.says if form.moved else say_judged(question),
         amended=[],
         reference=None,
         guess=facts.trial.guess,
@@ -311,46 +274,6 @@ def _list_responses(facts: PieceFacts) -> list[ResponseOption]:
     ]
 
 
-def _say_passes(specimens: Sequence[Specimen]) -> dict[str, str]:
-    """Return set by set how many pried pieces passed, torn on three quarters of the face or more, and what it shows."""
-    found: dict[str, list[bool]] = {}
-    for one in specimens:
-        if one.excluded is None:
-            found.setdefault(one.level, []).append((one.wood_failure_pct or 0) >= Question.wood_failure_from)
-    return {name: say_passes(name, count_passes(sum(mine), len(mine))) for name, mine in found.items()}
-
-
-def _judge(dot: Dot, judged: Specimen) -> Dot:
-    same = dot.judged is judged.outcome and dot.treatment == judged.level
-    return dot if same else replace(dot, judged=judged.outcome, treatment=judged.level)
-
-
-def _dot(response: Response, facts: PieceFacts, piece: Piece) -> Dot | None:
-    one, result = facts.each(MAKERS[response])[piece.id], facts.result_of(piece)
-    if one is None or result is None:
-        return None
-    return Dot(
-        piece_id=piece.id,
-        label=one.label,
-        treatment=one.level,
-        board=one.block or "",
-        strength=one.value,
-        held_strength=one.held_value,
-        load_n=result.load_n,
-        outcome=one.outcome,
-        outcome_words=OUTCOME_WORDS[one.outcome],
-        judged=one.outcome,
-        wood_failure_pct=one.wood_failure_pct,
-        excluded=one.excluded,
-        sizes_from_plan=bool(facts.unmeasured(piece)),
-        odd=piece.odd_reason,
-        attempts=count_attempts(facts, piece),
-    )
-
-
-_DOTS: Final = {one: partial(_dot, one) for one in Response}
-
-
 def _count_use(facts: PieceFacts, cut: Value | None) -> list[TreatmentUse]:
     names = name_sets(facts, cut)
     of_set: dict[int, list[Piece]] = {one.id: [] for one in facts.treatments.values()}
@@ -373,118 +296,4 @@ def _use(facts: PieceFacts, one: Treatment, name: str, mine: Sequence[Piece]) ->
         void=sum(piece.void_reason is not None for piece in mine),
         broken=len(broken),
         counted=sum(piece.excluded_reason is None for piece in broken),
-    )
-
-
-def _mind(facts: PieceFacts, breaks: Breaks, dots: Sequence[Dot]) -> list[str]:
-    used, compared, analysis = breaks.pieces, breaks.compared, breaks.analysis
-    found = list(analysis.warnings) if analysis else []
-    if breaks.unread:
-        found.append(f"Broken without a displacement that says it, and not compared here: {list_some(breaks.unread)}.")
-    left_out = [
-        name for name in dict.fromkeys(dot.treatment for dot in dots) if all(one.level != name for one in compared)
-    ]
-    found += [f"{name} has no piece that counts and is not compared." for name in left_out]
-    planned = [dot.label for dot in dots if dot.sizes_from_plan]
-    if planned:
-        found.append(f"{say_were(planned)} not measured: the planned sizes were used.")
-    if twice := [f"{dot.label} ({dot.attempts} times)" for dot in dots if dot.attempts > 1]:
-        found.append(f"Loaded more than once, the last try counts: {list_some(twice)}.")
-    if as_typed := [one.label for one in used if _stands_as_typed(facts, one)]:
-        found.append(f"Typed without the hanger and lever of the rig, and not changed: {list_some(as_typed)}.")
-    if elsewhere := [f"{one.label} ({words})" for one in used if (words := _read_elsewhere(facts, one))]:
-        found.append(f"Read elsewhere than at the highest load: {list_some(elsewhere)}.")
-    if corrected := [f"{one.label} ({words})" for one in used if (words := say_corrected(facts, one))]:
-        found.append(f"Corrected after the break: {list_some(corrected)}.")
-    if doubted := [one.label for one in used if was_doubted(facts, one)]:
-        found.append(f"{say_were(doubted)} asked about when typed, and kept as typed.")
-    found += list_mixed(facts, used) + list_speeds(facts, used) + list_stood(facts, used)
-    odd = [f"{one.label} ({one.odd_reason})" for one in used if one.odd_reason and one.excluded_reason is None]
-    if odd:
-        found.append(f"Looked odd before the break, and counts: {list_some(odd)}.")
-    counted = [piece for piece in used if piece.excluded_reason is None]
-    found += find_confounds(
-        [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
-    )
-    there = [piece for piece in facts.pieces.values() if piece.void_reason is None and is_in(facts, piece, breaks.cut)]
-    waiting = len(there) - len(used) - len(breaks.unread)
-    if waiting:
-        found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
-    return found
-
-
-def _stands_as_typed(facts: PieceFacts, piece: Piece) -> bool:
-    """Return whether the load of a piece was typed and stands so, although its rig has a hanger or a lever."""
-    result = facts.result_of(piece)
-    return (
-        counts_more_than_is_typed(facts.rig)
-        and result is not None
-        and result.source == "hand"
-        and result.rig_id is None
-        and bool(result.load_n)
-        and not result.load_through
-    )
-
-
-def _read_elsewhere(facts: PieceFacts, piece: Piece) -> str:
-    """Return why the load of a piece was not read at the highest of its trace; empty where it was."""
-    result = facts.result_of(piece)
-    return result.load_point_reason if result is not None and result.load_point != "highest" else ""
-
-
-def _say_sizes(dots: Sequence[Dot]) -> str:
-    planned = sum(dot.sizes_from_plan for dot in dots)
-    if planned == 0:
-        return "the measured sizes of each piece"
-    return "the planned sizes: none was measured" if planned == len(dots) else "measured sizes where there are any"
-
-
-def _method(
-    facts: PlanFacts, choice: Choice, question: Question, dots: Sequence[Dot], analysis: Analysis | None
-) -> list[str]:
-    """Return how the numbers were made, in sentences."""
-    form, response = FIXTURES[facts.fixture], RESPONSES[choice.response]
-    if form.kind == "none":
-        return [f"A pried piece passes with torn wood on {Question.wood_failure_from:g} % of its face or more."]
-    said = [response.says] if response.says else []
-    if not response.kind and facts.fixture in UNSAID:
-        said.append(f"Compared is what was brought in, as it is: {form.formula}. How the pieces sat is not known.")
-    elif not response.kind:
-        said.append(
-            f"Strength is {'the moment' if form.kind == 'moment' else f'{form.kind} stress'}: {form.formula}, "
-            f"with {_say_sizes(dots)}."
-        )
-    said.append(
-        f"Typical {response.noun} is the one that half of such joints exceed (the average of the logarithms); its "
-        "likely range holds the true one in 19 of 20 such trials (t)."
-    )
-    if analysis is not None and any(one.n_broke < one.n for one in analysis.groups):
-        said.append("What held, fell apart or broke between weights counts as a bound, and few pieces as few.")
-    if analysis is None or not analysis.pairs:
-        return said
-    method = None if analysis.overall is None else analysis.overall.method
-    if method == "blocked":
-        said.append("Sets are compared within boards, on logarithms, so that a strong board favours none.")
-    elif method == "mixed-boards":
-        said.append("Sets are compared on logarithms; the boards do not connect them all, and count as chance.")
-    else:
-        said.append("Sets are compared on logarithms, each by its own scatter (Games and Howell).")
-    together = "The range is" if len(analysis.pairs) == 1 else f"All {len(analysis.pairs)} ranges together are"
-    said.append(
-        f"{together} right in 19 of 20 such trials; differences below {question.margin_pct:g} % do not matter to you."
-    )
-    if analysis.overall is not None and analysis.overall.p < CLEAR:
-        said.append("Taken together, the sets differ by more than chance.")
-    elif analysis.overall is not None:
-        said.append("Taken together, the differences between the sets that have an estimate could be chance.")
-    return said
-
-
-def _say_judged(question: Question) -> str:
-    """Return what the chosen question makes of torn wood."""
-    if question.estimate is Estimate.JOINT:
-        return "As built: every break counts at its value, torn wood included. Whatever gives way, that is the joint."
-    return (
-        f"Glue alone: a face torn {question.wood_failure_from:g} % or more says only that the glue held at least that. "
-        "Such a piece counts as a bound, not as a number, and the typical strength is estimated from both."
     )
