@@ -12,10 +12,10 @@ run: .venv/run src/adhaero/web/index.html  ## the application on your own shop f
 	.venv/bin/adhaero serve
 
 test: .venv/dev src/adhaero/web/index.html build/parts/parts.html chromium  ## every test, screens included
-	$(PY) -m pytest -n 3 --dist loadfile
+	$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder
 
 coverage: .venv/dev src/adhaero/web/index.html build/parts/parts.html chromium  ## which branches the tests take: told, not asked for
-	$(PY) -m pytest -n 3 --dist loadfile --cov=adhaero --cov-branch --cov-report=term:skip-covered
+	$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder --cov=adhaero --cov-branch --cov-report=term:skip-covered
 
 check: .venv/dev web/node_modules/.done  ## format, lint, types, layers, generated types
 	.venv/bin/ruff format --check src tests benchmarks

@@ -25,6 +25,23 @@ FLAGS = [
 ]
 
 
+# the longest go first, so that no worker is left with one of them at the end
+LONGEST = (
+    "test_demo.py",
+    "test_kill.py",
+    "test_package.py",
+    "test_whole_job.py",
+    "test_true_sentences.py",
+    "test_reading.py",
+)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Put the files that take longest in front; a file stays together."""
+    turn = {name: at for at, name in enumerate(LONGEST)}
+    items.sort(key=lambda one: turn.get(one.path.name, len(turn)))
+
+
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     """One Chromium for all tests of a worker that need one."""
