@@ -16,6 +16,7 @@ from adhaero.bench.bringing.look import FoundView, TableSaid
 from adhaero.bench.bringing.newer import NewerEntry, NewerView
 from adhaero.bench.bringing.package_in import PackageTaken
 from adhaero.bench.bringing.package_out import Licence, export_package
+from adhaero.bench.bringing.staged import Doing
 from adhaero.bench.bringing.take import TakeEntry
 from adhaero.bench.bringing.what_is import FileView
 
@@ -33,16 +34,28 @@ async def drop_table(shop: Shop, request: Request, name: Name = "table", encodin
     content = await request.body()
 
     def read() -> FoundView:
-        staged = shop.staging.put(name, content, encoding)
-        return look.look_at(shop.file, shop.staging, staged.sha256, TableSaid())
+        try:
+            staged = shop.staging.put(name, content, encoding)
+            return look.look_at(shop.file, shop.staging, staged.sha256, TableSaid())
+        finally:
+            shop.staging.begin(0)
 
     return as_json(await asyncio.to_thread(read))
+
+
+@router.get("/api/tables/doing")
+def get_doing(shop: Shop) -> Doing:
+    """Return how far the reading of a dropped table has come."""
+    return shop.staging.doing
 
 
 @router.post("/api/tables/{sha256}/look", response_model=FoundView)
 def look_at_table(shop: Shop, sha256: Hash, body: Sent[TableSaid]) -> Response:
     """Look at a table again, with what the person said of it."""
-    return as_json(look.look_at(shop.file, shop.staging, sha256, body))
+    try:
+        return as_json(look.look_at(shop.file, shop.staging, sha256, body))
+    finally:
+        shop.staging.begin(0)
 
 
 @router.post("/api/tables/{sha256}/take", status_code=201)

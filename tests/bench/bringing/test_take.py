@@ -3,7 +3,10 @@
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 
+from adhaero.api.app import create_app
+from adhaero.api.door import Door
 from adhaero.bench.bringing.look import Given, RoleSaid, TableSaid, look_at
 from adhaero.bench.bringing.staged import Staging
 from adhaero.bench.bringing.take import CommonSize, TakeEntry, take_table
@@ -47,6 +50,18 @@ def compare(shop: Shop, trial: int) -> CompareView:
 
 def dots(view: CompareView) -> dict[str, tuple[str, float | None, float | None]]:
     return {dot.label: (dot.outcome.value, dot.strength, dot.wood_failure_pct) for dot in view.dots}
+
+
+def test_how_far_the_reading_has_come_can_be_seen(shop: Shop, monkeypatch: pytest.MonkeyPatch) -> None:
+    staging, seen = Staging(), []
+    assert staging.doing.step == 0
+    monkeypatch.setattr(staging, "begin", lambda step: (seen.append(step), Staging.begin(staging, step)))
+    look_at(shop.file, staging, staging.put("breaks.csv", TALL).sha256, TableSaid())
+    assert seen == [1, 2, 3, 4]
+    assert (staging.doing.step, staging.doing.of, staging.doing.words) == (4, 4, "laying it out")
+    with TestClient(create_app(shop.file, Door(("testserver",)))) as client:
+        client.post("/api/tables", content=TALL, headers={"content-type": "application/octet-stream"})
+        assert client.get("/api/tables/doing").json() == {"step": 0, "of": 4, "words": ""}
 
 
 def test_pieces_come_with_their_outcome_load_torn_wood_board_and_date(shop: Shop) -> None:

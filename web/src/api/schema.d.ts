@@ -2812,6 +2812,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/doing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Doing
+         * @description Return how far the reading of a dropped table has come.
+         */
+        get: operations["get_doing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{sha256}/look": {
         parameters: {
             query?: never;
@@ -4511,6 +4531,18 @@ export interface components {
              * @default 0
              */
             offset: number;
+        };
+        /**
+         * Doing
+         * @description What is being done with the file that was dropped last: its step, from 1, of how many; 0 for nothing.
+         */
+        Doing: {
+            /** Step */
+            step: number;
+            /** Of */
+            of: number;
+            /** Words */
+            words: string;
         };
         /**
          * Done
@@ -13685,6 +13717,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_doing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doing"];
                 };
             };
             /** @description A problem (RFC 9457) */

@@ -1,6 +1,8 @@
 // A table of earlier breaks comes in: the sheet as it is, what is understood of it, and what comes of it.
+
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { onHanded, takeHanded } from "../app/dropped";
 import { useKeys } from "../ui/keys";
@@ -16,6 +18,7 @@ import {
   lookAtFile,
   NOTHING_SAID,
   type Said,
+  seeDoing,
 } from "./queries";
 import { ReadingPane } from "./ReadingPane";
 import { SheetGrid } from "./SheetGrid";
@@ -230,17 +233,26 @@ function Drop({ busy, onFile, children }: DropProps) {
   );
 }
 
-/** What is being done, with the seconds that go by: a table of 50,000 rows takes about ten. */
+/** What is being done, step by step, with the seconds that go by: a table of 50,000 rows takes about ten. */
 function Reading() {
   const [seconds, setSeconds] = useState(0);
+  const [doing, setDoing] = useState<Schemas["Doing"] | null>(null);
   useEffect(() => {
-    const clock = setInterval(() => setSeconds((was) => was + 1), 1000);
+    const clock = setInterval(() => {
+      setSeconds((was) => was + 1);
+      seeDoing().then(setDoing, () => setDoing(null));
+    }, 1000);
     return () => clearInterval(clock);
   }, []);
   return (
     <span role="status">
       Reading …{seconds > 1 ? ` ${seconds} s` : ""}
-      {seconds > 4 ? "; fifty thousand rows take about ten" : ""}
+      {doing && doing.step > 0 && (
+        <>
+          {`, ${doing.words} `}
+          <progress value={doing.step} max={doing.of + 1} aria-label="How far the reading has come" />
+        </>
+      )}
     </span>
   );
 }

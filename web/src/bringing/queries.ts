@@ -11,6 +11,9 @@ export const dropTable = (file: File, encoding: string) =>
     api.POST("/api/tables", { params: { query: { name: file.name, encoding } }, ...asFile(file) }),
   ) as Promise<Found>;
 
+/** How far the reading of a dropped table has come. */
+export const seeDoing = () => ask(api.GET("/api/tables/doing")) as Promise<Schemas["Doing"]>;
+
 const path = (sha256: string) => ({ params: { path: { sha256 } } });
 
 export const lookAgain = (sha256: string, said: Said) =>

@@ -178,8 +178,11 @@ def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> F
     NotThere : the file is not held any more. EntryError : a role, a layout or a sheet that there is not.
     """
     staged = staging.find(sha256)
+    staging.begin(2)
     found = bring_in(staged.book, said.as_answers(), said.sheet, said.as_corrections())
+    staging.begin(3)
     checks = check_arithmetic(found)
+    staging.begin(4)
     counts = Counter(row.piece.table for row in found.rows)
     dates = sorted(row.broken_on for row in found.rows if row.broken_on is not None)
     return FoundView(

@@ -11,6 +11,16 @@ from adhaero.core.tables.grid import Book
 from adhaero.files.sheets.open_book import open_book
 
 _MOST: Final = 4
+STEPS: Final = ("opening the file", "reading its pieces", "checking its own arithmetic", "laying it out")
+
+
+@dataclass(frozen=True)
+class Doing:
+    """What is being done with the file that was dropped last: its step, from 1, of how many; 0 for nothing."""
+
+    step: int
+    of: int
+    words: str
 
 
 @dataclass(frozen=True)
@@ -29,9 +39,21 @@ class Staging:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._files: OrderedDict[str, StagedFile] = OrderedDict()
+        self._step = 0
+
+    def begin(self, step: int) -> None:
+        """Note which of `STEPS` is being done, from 1; 0 when all are."""
+        self._step = step
+
+    @property
+    def doing(self) -> Doing:
+        """Return what is being done."""
+        step = self._step
+        return Doing(step, len(STEPS), STEPS[step - 1] if step else "")
 
     def put(self, name: str, content: bytes, encoding: str = "") -> StagedFile:
         """Open a file and keep it for a while; raises `DataError` for one that is no table."""
+        self.begin(1)
         staged = StagedFile(
             name.strip()[:120] or "table", hashlib.sha256(content).hexdigest(), content, open_book(content, encoding)
         )
