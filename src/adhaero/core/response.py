@@ -15,6 +15,7 @@ class Response(StrEnum):
     USABLE_LOAD = "usable_load"
     STIFFNESS = "stiffness"
     WORK = "work"
+    REACHED = "reached"
     MOMENT = "moment"
     TIME = "time"
 
@@ -61,6 +62,12 @@ FORMS: Final = MappingProxyType(
         Response.WORK: ResponseForm(
             "Work to the peak", "work", "work_J", "work",
             "The area under load over displacement up to the highest load, the give of fixture and rig included.",
+            moved=True,
+        ),
+        Response.REACHED: ResponseForm(
+            "How far it moved to the peak", "way to the peak", "reached_mm", "length",
+            "The displacement at the highest load, from where its straight part meets no load, the give of fixture and "
+            "rig included.",
             moved=True,
         ),
         Response.MOMENT: ResponseForm(

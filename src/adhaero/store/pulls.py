@@ -66,6 +66,7 @@ class Pull:
     bend_by_span_n: float | None
     energy_j: float | None
     stayed_bent_mm: float | None
+    reached_mm: float | None
     stood_s: float | None
     sagged_n: float | None
     dial: tuple[tuple[float, float], ...]
@@ -110,6 +111,7 @@ class PullChange(TypedDict, total=False):
     bend_by_span_n: float | None
     energy_j: float | None
     stayed_bent_mm: float | None
+    reached_mm: float | None
     stood_s: float | None
     sagged_n: float | None
 
@@ -151,6 +153,7 @@ class NewPull(TypedDict):
     bend_by_span_n: NotRequired[float | None]
     energy_j: NotRequired[float | None]
     stayed_bent_mm: NotRequired[float | None]
+    reached_mm: NotRequired[float | None]
     dial: NotRequired[tuple[tuple[float, float], ...]]
     dial_typed: NotRequired[str]
     undated: NotRequired[bool]
@@ -175,7 +178,7 @@ _PULL = (
     " ended_utc, outcome, load_n, load_typed, held_n, held_typed, wood_failure_pct, failure, pull.note, flags,"
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
     " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s, stiffness_n_per_mm,"
-    " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, stood_s, sagged_n, dial, dial_typed, undated"
+    " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, reached_mm, stood_s, sagged_n, dial, dial_typed, undated"
     " FROM pull"
 )
 

@@ -177,6 +177,22 @@ def test_the_file_carries_what_is_compared_and_its_command_says_so(bent: Shop) -
     assert load.content.splitlines()[0].split(",").count("load_N") == 1
 
 
+def test_how_far_it_went_is_compared(bent: Shop) -> None:
+    view = view_compare(bent.file, bent.trial, Choice(response=Response.REACHED))
+    assert (view.kind, view.unit.symbol, view.kind_words) == ("length", "mm", "How far it moved to the peak")
+    for index, piece in enumerate(bent.pieces[:7]):
+        (pull,) = bent.pulls(index)
+        dot = next(one for one in view.dots if one.label == piece.label)
+        # at least as far as a piece would go that stays straight
+        straight = (pull.load_n or 0.0) / (60 if piece.treatment == "planed" else 120) / (1 + index / 100)
+        assert dot.strength is not None
+        assert dot.strength >= 0.94 * straight
+    assert bent.pieces[7].label not in {one.label for one in view.dots}, "no displacement was read"
+    assert view.summary is not None
+    assert "further-going" in view.summary.headline
+    assert "reached_mm" in export_breaks(bent.file, bent.trial, Choice()).content.splitlines()[0]
+
+
 def test_work_is_told_by_few_findings(bent: Shop) -> None:
     view = view_findings(bent.file, bent.trial, Choice(response=Response.WORK), Wishes())
     assert [one.key for one in view.findings] == ["rankings", "steadier", "bending", "causes"]

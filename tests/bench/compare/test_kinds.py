@@ -1,6 +1,8 @@
 """Each kind of trial that people make is answered in its first two sentences; slice by slice where it is cut."""
 
+import random
 import re
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from tempfile import mkdtemp
@@ -19,7 +21,7 @@ from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import NotThere
 from adhaero.core.response import Response
 from adhaero.store.file import ShopFile
-from tests.made_up import KINDS, make_shop, many
+from tests.made_up import KINDS, Broken, Made, MadeUp, make_shop, many
 
 
 @cache
@@ -181,6 +183,30 @@ def test_pass_or_fail_has_bounds_and_says_what_a_claim_takes() -> None:
     assert first.more_for_claim == 59 - 12, "59 that all pass claim 95 %"
     assert len(view.passed_ids) == sum(one.passed for one in view.passing.rows)
     assert "Heron and Wren: cannot tell yet which passes more often" in view.passing.said[-1]
+
+
+def test_passes_are_pooled_over_what_does_not_matter(tmp_path: Path) -> None:
+    def breaks(made: Made, board: int, chance: random.Random) -> Broken:
+        return Broken(None, torn_pct=90.0 if made["glue"] == "Heron" or chance.random() < 0.3 else 10.0)
+
+    varied = [("glue", ("Heron", "Plover")), ("condition", ("dry", "soaked"))]
+    trial = MadeUp("Does it stay on?", varied, breaks, each=10, fields={"fixture": "pry", "answer": "pass_fail"})
+    file, key = make_shop(tmp_path, trial)
+    view = show_compare(file, key, Choice(slice=view_slices(file, key, Choice()).first))
+    assert view.passing is not None
+    assert [(one.level, one.n) for one in view.passing.rows] == [("Heron", 10), ("Plover", 10)]
+    pooled = [one for one in view.passing.said if one.startswith("Over all of")]
+    assert "Heron: 20 of 20 passed, 100 %" in pooled[0]
+
+    def soaked_fail(made: Made, board: int, chance: random.Random) -> Broken:
+        return Broken(None, torn_pct=10.0 if "soaked" in made.values() else 90.0)
+
+    other = tmp_path / "other"
+    other.mkdir()
+    file, key = make_shop(other, replace(trial, breaks=soaked_fail))
+    view = show_compare(file, key, Choice(slice=view_slices(file, key, Choice()).first))
+    assert view.passing is not None
+    assert view.passing.said[-1] == "Not pooled: dry and soaked differ in how often pieces pass."
 
 
 def test_guess_and_conclusion_are_held_against_what_passed() -> None:

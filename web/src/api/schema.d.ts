@@ -3420,6 +3420,7 @@ export interface components {
          *     bend_starts_by_span_n : the load from which the curve stays 0.2 % of the span off the line; None without a span.
          *     energy_j : the work to the peak; None where the displacement was read off and not up to it.
          *     stayed_bent_mm : how far the displacement has not come back when the load is gone; None where it does not rest.
+         *     reached_mm : how far it had moved at the peak, from where its straight part meets no load; None as for the energy.
          */
         Bending: {
             /** Stiffness N Per Mm */
@@ -3432,6 +3433,8 @@ export interface components {
             energy_j: number | null;
             /** Stayed Bent Mm */
             stayed_bent_mm: number | null;
+            /** Reached Mm */
+            reached_mm?: number | null;
         };
         /**
          * Board
@@ -6936,7 +6939,7 @@ export interface components {
          * @description What of a break is compared.
          * @enum {string}
          */
-        Response: "strength" | "load" | "usable" | "usable_load" | "stiffness" | "work" | "moment" | "time";
+        Response: "strength" | "load" | "usable" | "usable_load" | "stiffness" | "work" | "reached" | "moment" | "time";
         /**
          * ResponseOption
          * @description What of the breaks can be compared.

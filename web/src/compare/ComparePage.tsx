@@ -20,7 +20,7 @@ import { Ranking } from "./Ranking";
 type Compare = Schemas["CompareView"];
 
 /** How a piece bends is no matter of the glue alone. */
-const MOVED: Schemas["Response"][] = ["usable", "usable_load", "stiffness", "work"];
+const MOVED: Schemas["Response"][] = ["usable", "usable_load", "stiffness", "work", "reached"];
 const TYPED = "typed";
 
 export function ComparePage() {

@@ -13,6 +13,7 @@ class Bent(TypedDict, total=False):
     bend_by_span_n: float | None
     energy_j: float | None
     stayed_bent_mm: float | None
+    reached_mm: float | None
 
 
 def keep_bending(bending: Bending | None) -> Bent:
@@ -23,4 +24,5 @@ def keep_bending(bending: Bending | None) -> Bent:
         bend_by_span_n=bending.bend_starts_by_span_n if bending else None,
         energy_j=bending.energy_j if bending else None,
         stayed_bent_mm=bending.stayed_bent_mm if bending else None,
+        reached_mm=bending.reached_mm if bending else None,
     )

@@ -166,6 +166,8 @@ def _make(response: Response, facts: PieceFacts, piece: Piece) -> Specimen | Non
                 None if load is None else facts.moment_of(piece, load) for load in (pull.load_n, pull.held_n)
             )
             return None if value is None and held is None else replace(one, value=value, held_value=held)
+        case Response.REACHED:
+            value, outcome = pull.reached_mm, Outcome.HELD if broke is Outcome.HELD else Outcome.BROKE
         case Response.TIME:
             value, outcome = pull.hold_s, Outcome.HELD if broke is Outcome.HELD else Outcome.BROKE
         case Response.STIFFNESS:

@@ -172,6 +172,7 @@ _MOVED: Final = {
     "bend_starts_by_span_N": "bend_by_span_n",
     "work_J": "energy_j",
     "stayed_bent_mm": "stayed_bent_mm",
+    "reached_mm": "reached_mm",
     "dial_typed": "dial_typed",
 }
 

@@ -127,7 +127,7 @@ def find_curve_evidence(facts: PlanFacts, breaks: Breaks, units: Units) -> Evide
 
 def _list_along(facts: PlanFacts, breaks: Breaks, units: Units) -> list[_Along]:
     found: list[_Along] = []
-    if breaks.response in (Response.STIFFNESS, Response.WORK, Response.TIME):
+    if breaks.response in (Response.STIFFNESS, Response.WORK, Response.REACHED, Response.TIME):
         return found
     for row in facts.factors.values():
         kind = facts.kinds[row.id]

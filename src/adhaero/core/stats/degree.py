@@ -18,6 +18,7 @@ STRENGTH: Final = Degree("strong", "stronger", "weaker", "strongest")
 _OTHERS: Final = {
     "stiffness": Degree("stiff", "stiffer", "less stiff", "stiffest"),
     "work": Degree("tough", "tougher", "less tough", "toughest"),
+    "reached": Degree("far-going", "further-going", "less far-going", "furthest-going"),
     "hold": Degree("long-lasting", "longer-lasting", "less long-lasting", "longest-lasting"),
     "energy": Degree("tough", "tougher", "less tough", "toughest"),
 }

@@ -111,6 +111,7 @@ _SAID_OF: Final = {
         "weibull",
     ),
     Response.MOMENT: ("rankings", "steadier", "share", "factors", "retention", "composite", "causes", "failures"),
+    Response.REACHED: ("rankings", "steadier", "bending", "causes"),
     Response.TIME: ("rankings", "steadier", "causes"),
     Response.STIFFNESS: ("rankings", "steadier", "share", "bending", "causes"),
     Response.WORK: ("rankings", "steadier", "share", "bending", "causes"),

@@ -24,6 +24,7 @@ class Bending:
     bend_starts_by_span_n : the load from which the curve stays 0.2 % of the span off the line; None without a span.
     energy_j : the work to the peak; None where the displacement was read off and not up to it.
     stayed_bent_mm : how far the displacement has not come back when the load is gone; None where it does not rest.
+    reached_mm : how far it had moved at the peak, from where its straight part meets no load; None as for the energy.
     """
 
     stiffness_n_per_mm: float | None
@@ -31,6 +32,7 @@ class Bending:
     bend_starts_by_span_n: float | None
     energy_j: float | None
     stayed_bent_mm: float | None
+    reached_mm: float | None = None
 
 
 def read_bending(
@@ -92,7 +94,8 @@ def _read(load: Floats, moved: Floats, peak: float, stayed: float | None, span_m
     by_span = None
     if span_mm is not None:
         by_span = _find_stays(way_up, travel - way_up / slope >= OF_SPAN * span_mm, np.ones(way_up.size, dtype=bool))
-    return Bending(slope, starts, by_span, energy, stayed)
+    reached = None if energy is None else float(travel[-1])
+    return Bending(slope, starts, by_span, energy, stayed, reached)
 
 
 def _fit_line(load: Floats, moved: Floats, peak: float) -> tuple[float, float] | None:
