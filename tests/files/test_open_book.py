@@ -101,3 +101,10 @@ def test_two_tables_side_by_side_are_two() -> None:
 def test_names_of_blanks_alone_are_no_names() -> None:
     found = bring_in(open_book(b"Piece,Glue,Load (N)\nA1,   ,1200\nA2,Heron,1300\n"), Answers())
     assert [row.set_name for row in found.rows] == ["", "Heron"]
+
+
+@pytest.mark.parametrize("encoding", ["klingon", "hex", "a\0b", "utf-16-le" * 2, "ascii"])
+def test_an_encoding_that_is_none_or_does_not_fit_is_told(encoding: str) -> None:
+    with pytest.raises(DataError, match="The file is not") as told:
+        open_book("Größe;1\n".encode(), encoding)
+    assert "Choose another" in told.value.sentence

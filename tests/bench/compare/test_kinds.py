@@ -126,6 +126,13 @@ def test_shares_are_of_what_is_asked_with_their_range() -> None:
     assert typed["160 min"].share == f"{100 * (typical['160 min'].typical or 0) / 20:.0f} %"
     low, high = typical["160 min"].typical_ci95 or (0, 0)
     assert typed["160 min"].range == f"{100 * low / 20:.0f} to {100 * high / 20:.0f} %"
+    said = view_shares(file, trial, Choice(), "40 MPa").said
+    assert said[0] == (
+        "For 40 MPa, typically above: 160 min, 80 min and Solid; typically below: 10 min and 5 min; "
+        "not to be told: 40 min and 20 min."
+    )
+    firm = [one.level for one in typical.values() if (one.lower_5pct or 0) > 40]
+    assert said[1].endswith(f"(3 chances in 4): {' and '.join(firm)}.")
     wrong = view_shares(file, trial, Choice(), "20 parrots")
     assert "is not a unit" in wrong.problem
     assert wrong.rows == best.rows

@@ -7409,7 +7409,8 @@ export interface components {
          *     Attributes
          *     ----------
          *     of : what they are shares of, in words. bases : what they could be of, beside a typed line.
-         *     how : how the ranges are made. problem : why what was typed is no base; empty where it is one.
+         *     how : how the ranges are made. said : which sets are good enough for a line.
+         *     problem : why what was typed is no base; empty where it is one.
          */
         SharesView: {
             /** Of */
@@ -7420,6 +7421,11 @@ export interface components {
             rows: components["schemas"]["ShareRow"][];
             /** How */
             how: string;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
             /**
              * Problem
              * @default

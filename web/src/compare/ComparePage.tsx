@@ -284,6 +284,11 @@ function SharesOf({ shares, of, onChange }: SharesProps) {
           />
         </label>
       )}
+      {shares.said?.map((one) => (
+        <p key={one} className="w-full">
+          {one}
+        </p>
+      ))}
       {shares.problem && (
         <p role="alert" className="w-full text-iron">
           {shares.problem}

@@ -49,7 +49,7 @@ def _decode(content: bytes, encoding: str) -> str:
     if encoding:
         try:
             return content.decode(encoding)
-        except (LookupError, UnicodeError):
+        except (LookupError, ValueError):
             raise DataError(f"The file is not {encoding}.", "Another encoding fits it.", "Choose another.") from None
     if content[:2] not in (b"\xff\xfe", b"\xfe\xff") and b"\0" in content:
         line = content[: content.index(b"\0")].count(b"\n") + 1
