@@ -13,7 +13,7 @@ from adhaero.core.errors import DataError, EntryError
 from adhaero.core.stats.analyse import Question, analyse
 from adhaero.core.stats.as_read import compute_as_read
 from adhaero.core.stats.breaks import Estimate, Outcome, Specimen, as_judged
-from adhaero.core.stats.pairs import Verdict, find_n_to_settle
+from adhaero.core.stats.pairs import Verdict, exp_end, find_n_to_settle
 from adhaero.core.stats.power import compute_n_needed, compute_power, compute_t_power, sigma_log_from_cv
 from adhaero.core.stats.verdict import say_pair, smaller_set, summarise
 from adhaero.core.stats.words import say_percent
@@ -282,3 +282,12 @@ def test_there_is_one_sentence_of_a_kind_however_many_sets_there_are() -> None:
     warnings = analyse(rows, replace(QUESTION, block="board")).warnings
     assert len(warnings) < 8
     assert max(map(len, warnings)) < 300
+
+
+def test_an_end_beyond_what_a_number_holds_can_still_be_turned_round() -> None:
+    assert exp_end(None) is None
+    for end in (-1e6, 1e6):
+        ratio = exp_end(end)
+        assert ratio is not None
+        assert 0 < ratio < float("inf")
+        assert 0 < 1 / ratio < float("inf")

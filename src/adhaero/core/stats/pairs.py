@@ -356,7 +356,7 @@ _APART = "one board of each is a comparison of two boards"
 
 def exp_end(value: float | None) -> float | None:
     """Return e to the power of an end of an interval of logarithms; None stays open."""
-    return None if value is None else exp(min(value, 700.0))
+    return None if value is None else exp(max(-700.0, min(value, 700.0)))
 
 
 def leaves_out_one(ratio_ci: Ends | None) -> bool:
