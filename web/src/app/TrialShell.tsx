@@ -32,7 +32,9 @@ export function TrialShell() {
   if (!rack.data) return <p className="p-6">Opening the trial …</p>;
 
   const selected = search.get("piece") ? Number(search.get("piece")) : null;
-  const select = (pieceId: number | null) =>
+  const select = (pieceId: number | null) => {
+    // what is chosen already needs no navigation: one that comes late would call back a person who went on
+    if (pieceId === selected) return;
     setSearch(
       (old) => {
         const next = new URLSearchParams(old);
@@ -42,6 +44,7 @@ export function TrialShell() {
       },
       { replace: true },
     );
+  };
   const trial: Trial = { id, rack: rack.data, selected, select, undo };
   return (
     <div className="flex min-h-screen flex-col">
