@@ -25,13 +25,15 @@ FLAGS = [
 ]
 
 
-# the longest go first, so that no worker is left with one of them at the end
+# the longest go first, then all screens, so that no worker is left with one of them at the end
 LONGEST = (
     "test_demo.py",
-    "test_kill.py",
     "test_package.py",
+    "test_kill.py",
     "test_whole_job.py",
+    "test_stations.py",
     "test_true_sentences.py",
+    "test_rigs.py",
     "test_reading.py",
 )
 
@@ -39,7 +41,7 @@ LONGEST = (
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Put the files that take longest in front; a file stays together."""
     turn = {name: at for at, name in enumerate(LONGEST)}
-    items.sort(key=lambda one: turn.get(one.path.name, len(turn)))
+    items.sort(key=lambda one: turn.get(one.path.name, len(turn) + (one.path.parent.name != "screens")))
 
 
 @pytest.fixture(scope="session")

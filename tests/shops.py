@@ -1,8 +1,13 @@
 """A shop file for tests, its clock set by hand, and a small trial carried as far as a test needs it."""
 
+import atexit
+import shutil
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
+from tempfile import mkdtemp
 
 from adhaero.bench.breaking.hand_break import HandBreak, break_by_hand
 from adhaero.bench.breaking.judgement import Judgement
@@ -19,7 +24,7 @@ from adhaero.bench.saw import pieces as saw_pieces
 from adhaero.bench.shop.glues import GlueEntry, add_glue
 from adhaero.bench.shop.rig_form import RigEntry
 from adhaero.bench.shop.rigs import save_rig
-from adhaero.store.file import ShopFile, open_shop
+from adhaero.store.file import ShopFile, open_shop, utc_now
 
 FIELDS = {
     "glue": "Wren",
@@ -133,9 +138,24 @@ class Shop:
         return self
 
 
+@cache
+def _make_empty() -> Path:
+    """Make an empty shop file once a worker: its tables take longer to make than most tests."""
+    folder = Path(mkdtemp(prefix="adhaero-empty-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return open_shop(folder / "shop.sqlite").path
+
+
+def empty_shop(path: Path, clock: Callable[[], datetime] = utc_now) -> ShopFile:
+    """Return an empty shop file at a path."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    shutil.copyfile(_make_empty(), path)
+    return open_shop(path, clock)
+
+
 def new_shop(folder: Path) -> Shop:
     clock = Clock()
-    return Shop(open_shop(folder / "shop.sqlite", clock), clock)
+    return Shop(empty_shop(folder / "shop.sqlite", clock), clock)
 
 
 def press(url: str = "socket://127.0.0.1:1", **changes: object) -> RigEntry:

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Final
 
 from adhaero.core.errors import StorageError
-from adhaero.store.connecting import connect
+from adhaero.store.connecting import connect, let_go
 from adhaero.store.copying import copy_online
 from adhaero.store.file import HEADER, ShopFile, open_shop
 from adhaero.store.migrating import newest_version
@@ -130,6 +130,7 @@ def _put_back(path: Path, source: Path, now: datetime) -> Restored:
         before = hold(path)
         kept = path.with_name(f"{path.name}.aside-{now.astimezone():%Y-%m-%d-%H%M%S}")
         _copy(path, kept)
+    let_go(path)
     try:
         with (
             turns_of(path).take(),

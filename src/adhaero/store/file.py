@@ -2,13 +2,13 @@
 
 import sqlite3
 from collections.abc import Callable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
 from adhaero.core.errors import NotThere, StorageError
-from adhaero.store.connecting import connect
+from adhaero.store.connecting import connect, give_back, identify, take_waiting
 from adhaero.store.migrating import migrate
 from adhaero.store.troubles import explain, explain_disk
 from adhaero.store.turns import turns_of
@@ -83,8 +83,12 @@ class ShopFile:
     @contextmanager
     def recording(self) -> Iterator[sqlite3.Connection]:
         """Give a connection inside a transaction for what is no change of anything."""
-        with turns_of(self.path).take(), self._connected(read_only=False) as connection, _transaction(connection):
-            yield connection
+        with turns_of(self.path).take(), self._connected(read_only=False) as connection:
+            with _transaction(connection):
+                yield connection
+            # the file by itself is whole again, for whoever copies it by hand; what is saved is saved without it
+            with suppress(sqlite3.Error):
+                connection.execute("PRAGMA wal_checkpoint(PASSIVE)")
 
     def open_recorder(self) -> "Recorder":
         """Return a connection of its own for the raw readings of a pull, whose turn comes before all others."""
@@ -93,8 +97,15 @@ class ShopFile:
     @contextmanager
     def _connected(self, *, read_only: bool) -> Iterator[sqlite3.Connection]:
         try:
-            with closing(self.connect(read_only=read_only)) as connection:
+            # a quota belongs to one connection: such a one serves nobody else
+            opened = None if self.page_limit else identify(self.path, read_only=read_only)
+            connection = take_waiting(opened) or self.connect(read_only=read_only)
+            try:
                 yield connection
+            except BaseException:
+                connection.close()
+                raise
+            give_back(opened, connection)
         except sqlite3.Error as error:
             known = explain(error, self.path)
             if known is None:
@@ -162,22 +173,16 @@ def open_shop(path: Path, clock: Callable[[], datetime] = utc_now) -> ShopFile:
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        existed = path.exists() and path.stat().st_size > 0
-        if existed:
-            with path.open("rb") as file:
-                is_shop = file.read(16) == HEADER
-            if not is_shop:
-                raise StorageError(
-                    f"{path} is not a shop file.", "Expected a file made by Adhaero.", "Name another file."
-                )
-    except StorageError:
-        raise
+        # never read but by SQLite: closing a file of one's own takes away the locks that its connections hold
+        size = path.stat().st_size if path.exists() else 0
     except OSError as error:
         raise explain_disk(error, path) from error
+    if 0 < size < len(HEADER):  # SQLite takes a file of one byte for an empty one
+        raise StorageError(f"{path} is not a shop file.", "Expected a file made by Adhaero.", "Name another file.")
     try:
         with turns_of(path).take(), closing(connect(path, read_only=False)) as connection:
             connection.execute("PRAGMA journal_mode = WAL")
-            migrate(connection, path, existed)
+            migrate(connection, path, size > 0)
     except StorageError:
         raise
     except sqlite3.DatabaseError as error:

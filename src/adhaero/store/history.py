@@ -42,6 +42,8 @@ TRACED = (
     "reading",
     "tick",
     "climate_log",
+    "library_call",
+    "library_join",
 )
 
 
@@ -70,7 +72,7 @@ _COLUMNS = "id, trial_id, at_utc, what, undoable, undoes, undone_by"
 
 
 def install_change_triggers(connection: sqlite3.Connection) -> None:
-    """Write the triggers that record each traced table; call inside a transaction, after its tables changed."""
+    """Write the triggers that record each traced table; call after `drop_change_triggers`, its tables as they stay."""
     for table in TRACED:
         if not _columns(connection, table):
             continue  # a later migration makes it
@@ -80,7 +82,6 @@ def install_change_triggers(connection: sqlite3.Connection) -> None:
             ("UPDATE", "NEW", f"{before}, {after}"),
             ("DELETE", "OLD", f"{before}, NULL"),
         ):
-            connection.execute(f"DROP TRIGGER IF EXISTS trace_{table}_{event.lower()}")
             connection.execute(
                 f"CREATE TRIGGER trace_{table}_{event.lower()} AFTER {event} ON {table} BEGIN"
                 " INSERT INTO change_row (change_id, table_name, row_id, before, after)"
@@ -199,10 +200,18 @@ class Mark:
     at_utc: str
 
 
+def is_changing(connection: sqlite3.Connection) -> bool:
+    """Return whether this is inside a change that is still going on. Reads only."""
+    return connection.execute("SELECT 1 FROM open_change").fetchone() is not None
+
+
 def find_mark(connection: sqlite3.Connection) -> Mark | None:
     """Return how far the file has come; None inside a change that is still going on. Reads only."""
-    if connection.execute("SELECT 1 FROM open_change").fetchone():
-        return None
+    return None if is_changing(connection) else find_last_mark(connection)
+
+
+def find_last_mark(connection: sqlite3.Connection) -> Mark:
+    """Return how far the file has come, also inside a change. Reads only."""
     newest = connection.execute("SELECT id, at_utc FROM change ORDER BY id DESC LIMIT 1").fetchone()
     path = connection.execute("PRAGMA database_list").fetchone()["file"]
     return Mark(path, newest["id"], newest["at_utc"]) if newest else Mark(path, 0, "")
@@ -216,10 +225,7 @@ def list_changed_rows(connection: sqlite3.Connection, since: Mark) -> dict[str, 
 
     None when the mark belongs to another file, or when so many changed that reading everything is faster.
     """
-    same = connection.execute(
-        "SELECT 1 FROM change WHERE id = :id AND at_utc = :at", {"id": since.newest, "at": since.at_utc}
-    )
-    if not same.fetchone():
+    if not knows_mark(connection, since):
         return None
     rows = connection.execute(
         "SELECT table_name, row_id FROM change_row WHERE change_id > :id LIMIT :most",
@@ -233,6 +239,14 @@ def list_changed_rows(connection: sqlite3.Connection, since: Mark) -> dict[str, 
     return changed
 
 
+def knows_mark(connection: sqlite3.Connection, mark: Mark) -> bool:
+    """Return whether a mark was set in this file, and not in one that lay there before. Reads only."""
+    found = connection.execute(
+        "SELECT 1 FROM change WHERE id = :id AND at_utc = :at", {"id": mark.newest, "at": mark.at_utc}
+    )
+    return found.fetchone() is not None
+
+
 def newest_change_id(connection: sqlite3.Connection) -> int:
     """Return the number of the newest change. Reads only."""
     return int(connection.execute("SELECT coalesce(max(id), 0) FROM change").fetchone()[0])
@@ -243,6 +257,18 @@ def list_changed_trials(connection: sqlite3.Connection, after: int) -> list[int 
     return [
         row[0] for row in connection.execute("SELECT DISTINCT trial_id FROM change WHERE id > :after", {"after": after})
     ]
+
+
+def list_shop_changed(connection: sqlite3.Connection, after: int) -> tuple[set[str], set[int]]:
+    """Return the tables that changes of the shop touched after a change number, and the trials that their rows name."""
+    sql = (
+        "SELECT DISTINCT table_name, CASE WHEN table_name = 'trial' THEN row_id"
+        " ELSE json_extract(coalesce(after, before), '$.trial_id') END"
+        " FROM change_row JOIN change ON change.id = change_row.change_id"
+        " WHERE change.id > :after AND change.trial_id IS NULL"
+    )
+    rows = connection.execute(sql, {"after": after}).fetchall()
+    return {row[0] for row in rows}, {int(row[1]) for row in rows if row[1] is not None}
 
 
 def revert_change(connection: sqlite3.Connection, change_id: int) -> None:

@@ -1,4 +1,4 @@
-"""Bringing a shop file up to date: its migrations, each whole or not at all, with a copy made before."""
+"""Bringing a shop file up to date: its migrations, all of them or none, with a copy made before."""
 
 import hashlib
 import sqlite3
@@ -39,8 +39,8 @@ def migrate(connection: sqlite3.Connection, path: Path, existed: bool) -> None:
     pending = [migration for migration in known if migration[0] > version]
     if existed and pending:
         copy_online(connection, path.with_name(f"{path.name}.before-{pending[-1][0]:04d}"))
-    for number, name, sql in pending:
-        _apply(connection, number, name, sql)
+    if pending:
+        _apply(connection, pending)
 
 
 def _check_applied(connection: sqlite3.Connection, version: int, known: list[tuple[int, str, str]]) -> None:
@@ -56,8 +56,8 @@ def _check_applied(connection: sqlite3.Connection, version: int, known: list[tup
             )
 
 
-def _apply(connection: sqlite3.Connection, number: int, name: str, sql: str) -> None:
-    """Apply one migration, whole or not at all; rows may stand without what they refer to only inside it."""
+def _apply(connection: sqlite3.Connection, pending: list[tuple[int, str, str]]) -> None:
+    """Apply migrations, all or none; rows may stand without what they refer to only inside one of them."""
     connection.execute("PRAGMA foreign_keys = OFF")
     connection.execute("BEGIN IMMEDIATE")
     try:
@@ -66,16 +66,17 @@ def _apply(connection: sqlite3.Connection, number: int, name: str, sql: str) -> 
             " (number INTEGER PRIMARY KEY, name TEXT NOT NULL, sha256 TEXT NOT NULL) STRICT"
         )
         drop_change_triggers(connection)
-        for statement in _statements(sql):
-            connection.execute(statement)
+        for number, name, sql in pending:
+            for statement in _statements(sql):
+                connection.execute(statement)
+            connection.execute(
+                "INSERT INTO migration (number, name, sha256) VALUES (:number, :name, :sha256)",
+                {"number": number, "name": name, "sha256": _hash(sql)},
+            )
+            if broken := connection.execute("PRAGMA foreign_key_check").fetchall():
+                raise StorageError(f"Migration {name} leaves {len(broken)} rows without what they refer to.")
         install_change_triggers(connection)
-        connection.execute(
-            "INSERT INTO migration (number, name, sha256) VALUES (:number, :name, :sha256)",
-            {"number": number, "name": name, "sha256": _hash(sql)},
-        )
-        if broken := connection.execute("PRAGMA foreign_key_check").fetchall():
-            raise StorageError(f"Migration {name} leaves {len(broken)} rows without what they refer to.")
-        connection.execute(f"PRAGMA user_version = {number:d}")
+        connection.execute(f"PRAGMA user_version = {pending[-1][0]:d}")
         connection.execute("COMMIT")
     except BaseException:
         connection.execute("ROLLBACK")

@@ -57,6 +57,7 @@ class Part:
 
 PARTS: Final = (
     Part("photos", "photo", "id IN (SELECT photo_id FROM batch WHERE trial_id = :trial UNION SELECT photo_id"
+         f" FROM pull WHERE piece_id IN ({_PIECES}) UNION SELECT photo_id"
          f" FROM stock_board WHERE id IN ({_STOCK}))", "photos, each a file in photos/", without=("jpeg",)),
     Part("glues", "glue", f"id IN ({_GLUES})", "cards of the glues", of=""),
     Part("glue_figures", "glue_figure", f"glue_id IN ({_GLUES})", "what the labels of the glues say", of="glues"),
