@@ -8,7 +8,7 @@ from fastapi import APIRouter, Depends, Path, Query, Request, WebSocket, WebSock
 from starlette.responses import PlainTextResponse
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created, RowId, Said, TrialId
+from adhaero.api.common import Created, RowId, Said, TrialId, raw_body
 from adhaero.api.context import Context, Shop, get_context
 from adhaero.bench.breaking import (
     corrections,
@@ -116,6 +116,17 @@ def list_faces(shop: Shop, trial_id: TrialId) -> faces.FacesView:
     return faces.view_faces(shop.file, trial_id)
 
 
+@router.post(
+    "/api/trials/{trial_id}/pulls/{pull_id}/photo",
+    status_code=201,
+    openapi_extra=raw_body("image/*"),
+)
+async def add_face_photo(shop: Shop, trial_id: TrialId, pull_id: RowId, request: Request) -> Created:
+    """Put a photo beside a broken face."""
+    content = await request.body()
+    return Created(id=await asyncio.to_thread(faces.add_face_photo, shop.file, trial_id, pull_id, content))
+
+
 @router.put("/api/trials/{trial_id}/pulls/{pull_id}/face", status_code=204)
 def judge_face(shop: Shop, trial_id: TrialId, pull_id: RowId, body: Sent[FaceEntry]) -> None:
     """Judge the face of a kept break that was not judged yet."""
@@ -152,7 +163,9 @@ def get_trace(shop: Shop, pull_id: RowId) -> load_point.TraceView:
     return load_point.view_trace(shop.file, pull_id)
 
 
-@router.get("/api/pulls/{pull_id}/trace.csv")
+@router.get(
+    "/api/pulls/{pull_id}/trace.csv", response_class=PlainTextResponse, responses={200: {"content": {"text/csv": {}}}}
+)
 def export_trace(shop: Shop, pull_id: RowId) -> PlainTextResponse:
     """Return the trace of a pull as text: seconds, N, mm where there are any."""
     head = {"Content-Disposition": f'attachment; filename="pull-{pull_id}.csv"'}
@@ -165,7 +178,7 @@ def list_set_traces(shop: Shop, trial_id: TrialId, treatment_id: RowId) -> list[
     return load_point.view_set_traces(shop.file, trial_id, treatment_id)
 
 
-_LOG_BODY = {"requestBody": {"content": {"text/plain": {"schema": {"type": "string", "format": "binary"}}}}}
+_LOG_BODY = raw_body("text/plain")
 Column = Annotated[str, Query(max_length=80)]
 
 

@@ -5,7 +5,7 @@ import asyncio
 from fastapi import APIRouter, Request
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created, RowId, TrialId
+from adhaero.api.common import Created, RowId, TrialId, raw_body
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Chosen, Edit, Rewrite
 from adhaero.bench.glue import batches, clamps, run_sheet, run_steps, wrong_treatment
@@ -85,7 +85,7 @@ def keep_clamp_force(shop: Shop, trial_id: TrialId, body: Sent[ForceEntry]) -> N
 @router.post(
     "/api/trials/{trial_id}/batches/{batch_id}/photo",
     status_code=201,
-    openapi_extra={"requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}},
+    openapi_extra=raw_body("image/*"),
 )
 async def add_batch_photo(shop: Shop, trial_id: TrialId, batch_id: RowId, request: Request) -> Created:
     """Put a photo beside a glue-up."""

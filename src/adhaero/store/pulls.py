@@ -72,6 +72,7 @@ class Pull:
     dial: tuple[tuple[float, float], ...]
     dial_typed: str
     undated: bool
+    photo_id: int | None
 
 
 class PullChange(TypedDict, total=False):
@@ -114,6 +115,7 @@ class PullChange(TypedDict, total=False):
     reached_mm: float | None
     stood_s: float | None
     sagged_n: float | None
+    photo_id: int | None
 
 
 class NewPull(TypedDict):
@@ -179,7 +181,7 @@ _PULL = (
     " practice, flag_codes, expected_low_n, load_point, load_point_s, load_point_reason, load_through, version_id,"
     " resolution_n, hold_s, hold_typed, pried_with, log_id, rate_n_per_s, stiffness_n_per_mm,"
     " bend_starts_n, bend_by_span_n, energy_j, stayed_bent_mm, reached_mm, stood_s, sagged_n, dial, dial_typed, undated"
-    " FROM pull"
+    ", pull.photo_id FROM pull"
 )
 
 

@@ -52,6 +52,8 @@ class Trial:
     planer: str
     conclusion: str
     blind: str
+    looks: str
+    joint_said: bool
 
 
 class TrialChange(TypedDict, total=False):
@@ -93,6 +95,8 @@ class TrialChange(TypedDict, total=False):
     planer: str
     conclusion: str
     blind: str
+    looks: str
+    joint_said: bool
 
 
 class NewTrial(TypedDict):
@@ -149,15 +153,15 @@ _TRIAL = (
     "SELECT id, question, guess, guess_utc, judged, answer, joint, fixture, material_a, material_b, grain_a, grain_b,"
     " glue, prep, spread, condition, faces, matched, together, label_scheme, pieces_each, pilot, spares, rig_id, seed,"
     " practice, created_utc, frozen_utc, removed_utc, copied_from, reference_id, fence, stop_block, blade, planer,"
-    " conclusion, blind"
+    " conclusion, blind, looks, joint_said"
     " FROM trial"
 )
 
 
 def list_trials(connection: sqlite3.Connection, *, removed: bool = False) -> list[Trial]:
-    """Return the trials, newest first. Reads only."""
+    """Return the trials, the one that was begun last first. Reads only."""
     where = "IS NOT NULL" if removed else "IS NULL"
-    return fetch_all(connection, Trial, f"{_TRIAL} WHERE removed_utc {where} ORDER BY id DESC")
+    return fetch_all(connection, Trial, f"{_TRIAL} WHERE removed_utc {where} ORDER BY created_utc DESC, id DESC")
 
 
 def fetch_trial(connection: sqlite3.Connection, trial_id: int) -> Trial | None:

@@ -1,25 +1,32 @@
 """A kept break is corrected with a reason: the old value stays, Compare names it, and it is no second loading."""
 
+import io
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from PIL import Image
 
 from adhaero.bench.breaking.corrections import BreakValues, CorrectionEntry, SizeTyped, correct_break
+from adhaero.bench.breaking.faces import add_face_photo, view_faces
 from adhaero.bench.breaking.hand_break import break_by_hand
 from adhaero.bench.breaking.judgement import FaceEntry, Judgement, judge_face
 from adhaero.bench.breaking.pulls import retry_pull
 from adhaero.bench.breaking.view import BreakPiece, view_break
+from adhaero.bench.bringing.package_in import take_package
+from adhaero.bench.bringing.package_out import export_package
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.cure.sizes import measure
 from adhaero.bench.over.undo import undo
+from adhaero.bench.shop.photos import read_photo
 from adhaero.bench.shop.rigs import save_rig, view_rig
 from adhaero.core.errors import EntryError, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.pulls import FailedIn, PullOutcome
 from adhaero.store.rigs import list_rigs
-from tests.shops import Shop, press, ready_shop, typed_break
+from tests.shops import Shop, empty_shop, press, ready_shop, typed_break
 
 KG = 9.80665
 CARD = {"url": "", "simulated": False, "kind": "weights", "resolution": "0.5 kg"}
@@ -144,6 +151,25 @@ def test_a_face_is_judged_later_once(tmp_path: Path) -> None:
     assert (shop.pulls()[0].wood_failure_pct, the_piece(shop).corrections) == (75.0, [])
     with pytest.raises(ReasonNeeded, match="judged already"):
         judge_face(shop.file, shop.trial, pull, FaceEntry("25", FailedIn.WOOD))
+
+
+def test_a_photo_of_a_face_is_shown_where_it_is_judged_and_leaves_with_the_trial(tmp_path: Path) -> None:
+    shop = ready_shop(tmp_path)
+    pull = break_by_hand(shop.file, shop.trial, typed_break(shop.pieces[0].id, "600 N", Judgement("broke")))
+    out = io.BytesIO()
+    Image.new("RGB", (90, 60), "tan").save(out, "PNG")
+    photo = add_face_photo(shop.file, shop.trial, pull, out.getvalue())
+    assert [one.photo_id for one in view_faces(shop.file, shop.trial).faces] == [photo]
+    assert [one.photo_id for one in view_compare(shop.file, shop.trial, Choice()).dots] == [photo]
+    assert "data:image/jpeg" in export_report(shop.file, shop.trial, Choice())
+    other = empty_shop(tmp_path / "other.sqlite")
+    there = take_package(other, "trial.zip", export_package(shop.file, shop.trial)).id
+    (moved,) = view_compare(other, there, Choice()).dots
+    assert moved.photo_id is not None
+    assert read_photo(other, moved.photo_id) == read_photo(shop.file, photo)
+    retry_pull(shop.file, shop.trial, pull)
+    with pytest.raises(StateError, match="Only a kept one"):
+        add_face_photo(shop.file, shop.trial, pull, out.getvalue())
 
 
 def test_only_the_kept_pull_is_corrected(tmp_path: Path) -> None:

@@ -2,11 +2,12 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
+import { Photo } from "../app/Photo";
 import { useTrial } from "../app/TrialShell";
 import { useKeys } from "../ui/keys";
 import { Trouble } from "../ui/Trouble";
 import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement } from "./JudgeFace";
-import { judgeFace, useFaces } from "./queries";
+import { judgeFace, sendFacePhoto, useFaces } from "./queries";
 
 export function JudgeFaces({ onDone }: { onDone: () => void }) {
   const { id } = useTrial();
@@ -55,6 +56,11 @@ function OneFace({ face, view, onDone }: Props) {
         Set, board and load are hidden, so that the eye is not led. Judge the half on which the glue is
         judged.
       </p>
+      <Photo
+        photoId={face.photo_id}
+        name={`Broken face of ${face.label}`}
+        send={(file) => sendFacePhoto(id, face.pull_id, file)}
+      />
       <JudgeFace value={judgement} piece={piece} onChange={setJudgement} note={false}>
         <button
           type="button"

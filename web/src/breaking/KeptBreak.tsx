@@ -2,11 +2,13 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { Photo } from "../app/Photo";
 import { useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
 import { dayTime, plainPercent } from "../ui/format";
 import { Correct } from "./Correct";
 import { KeptTrace } from "./KeptTrace";
+import { sendFacePhoto } from "./queries";
 
 interface KeptProps {
   piece: Schemas["BreakPiece"];
@@ -20,7 +22,7 @@ interface KeptProps {
 
 export function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRetry }: KeptProps) {
   const { show, force, strength } = useUnits();
-  const { rack } = useTrial();
+  const { id, rack } = useTrial();
   const [correcting, setCorrecting] = useState(false);
   return (
     <section className="mt-3">
@@ -49,6 +51,13 @@ export function KeptBreak({ piece, pull, excluded, onAside, onBack, onNext, onRe
         {pull.failure ? `, failed ${pull.failure_words}` : ""}
         {pull.note ? `. ${pull.note}` : ""}
       </p>
+      {pull.outcome !== "held" && (
+        <Photo
+          photoId={pull.photo_id}
+          name={`Broken face of ${piece.label}`}
+          send={(file) => sendFacePhoto(id, pull.id, file)}
+        />
+      )}
       {pull.flags.map((flag) => (
         <p key={flag} className="pencil">
           {flag}

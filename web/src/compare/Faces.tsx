@@ -80,10 +80,18 @@ function Row({ dots, selected, onSelect }: RowProps) {
         <li key={dot.piece_id}>
           <button
             type="button"
-            className={`w-20 border-2 p-1 text-center ${dot.piece_id === selected ? "border-layout bg-layout-pale" : "border-transparent"}`}
+            className={`${dot.photo_id === null ? "w-20" : "w-32"} border-2 p-1 text-center ${dot.piece_id === selected ? "border-layout bg-layout-pale" : "border-transparent"}`}
             aria-pressed={dot.piece_id === selected}
             onClick={() => onSelect(dot.piece_id)}
           >
+            {dot.photo_id !== null && (
+              <img
+                src={`/api/shop/photos/${dot.photo_id}`}
+                alt={`Broken face of ${dot.label}`}
+                loading="lazy"
+                className="h-20 w-full object-cover"
+              />
+            )}
             <svg viewBox="0 0 48 26" aria-hidden="true">
               <PieceGlyph
                 piece={{

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
+import { Photo } from "../app/Photo";
 import { Station, useTrial } from "../app/TrialShell";
 import { useUnits } from "../shop/useUnits";
 import { Ask } from "../ui/Ask";
@@ -14,12 +15,12 @@ import { Trouble } from "../ui/Trouble";
 import { useNow } from "../ui/useNow";
 import { When } from "../ui/When";
 import { Air } from "./Air";
-import { GluePhoto } from "./GluePhoto";
 import { MovePiece } from "./MovePiece";
 import { NewGlueUp } from "./NewGlueUp";
 import {
   putClampsOn,
   restorePiece,
+  sendBatchPhoto,
   swapPartners,
   takeClampsOff,
   useMaking,
@@ -116,7 +117,11 @@ function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
           {batch.humidity_typed ? `, humidity ${batch.humidity_typed}` : ""}
           {batch.wood_moisture_typed ? `, wood ${batch.wood_moisture_typed}` : ""}
         </span>
-        <GluePhoto batch={batch} />
+        <Photo
+          photoId={batch.photo_id}
+          name={`Glue-up ${batch.number}`}
+          send={(file) => sendBatchPhoto(id, batch.id, file)}
+        />
       </div>
       {open.length > 0 && <RunSheet batchId={batch.id} ownsKeys={ownsKeys} />}
       <details className="mt-3" open={open.length === 0}>

@@ -71,6 +71,7 @@ class PullView:
     started_utc: str
     practice: bool
     dial: str
+    photo_id: int | None
 
 
 @dataclass(frozen=True)
@@ -271,6 +272,7 @@ def view_pull(facts: PieceFacts, piece: Piece, pull: Pull) -> PullView:
         load_typed=pull.load_typed,
         load_through=pull.load_through,
         dial=pull.dial_typed,
+        photo_id=pull.photo_id,
         held_n=pull.held_n,
         held_typed=pull.held_typed,
         rig=rig.name if (rig := facts.rigs.get(pull.rig_id or 0)) else "",
