@@ -237,3 +237,23 @@ def test_three_sentences_are_read_out() -> None:
 def test_who_is_steadier_is_a_result_of_its_own() -> None:
     found = view_findings(*made("years"), Choice(), Wishes()).findings
     assert "steadier" in {one.key for one in found}
+
+
+def test_good_enough_for_what_a_joint_has_to_carry_leads_where_the_plan_says_a_load(tmp_path: Path) -> None:
+    levels = {"Heron": 400.0, "Wren": 560.0, "Plover": 800.0}
+
+    def breaks(made: Made, board: int, chance: random.Random) -> Broken:
+        return Broken(levels[made["glue"]] * (1 + 0.08 * chance.uniform(-1, 1)))
+
+    kind = MadeUp("Which is good enough?", [("glue", list(levels))], breaks, fields={"must_carry_n": "550 N"})
+    shop, trial = make_shop(tmp_path, kind)
+    summary = show_compare(shop, trial, Choice()).summary
+    assert summary is not None
+    assert summary.headline == (
+        "For 550 N, typically above: Plover; typically below: Heron; not to be told: Wren."
+        " So strong that 19 of 20 such pieces stay above it (3 chances in 4): Plover."
+    )
+    assert "Plover is the strongest" in summary.also
+    by_stiffness = show_compare(shop, trial, Choice(response=Response.MOMENT)).summary
+    assert by_stiffness is not None
+    assert "550 N" not in by_stiffness.headline

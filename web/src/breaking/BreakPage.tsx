@@ -19,6 +19,7 @@ import { EMPTY_JUDGEMENT, faceKeys, JudgeFace, type Judgement, toBody } from "./
 import { JudgeFaces } from "./JudgeFaces";
 import { KeptBreak } from "./KeptBreak";
 import { LogDrop } from "./LogDrop";
+import { Settled } from "./MayIStop";
 import { PracticePanel, StartPractice } from "./PracticePanel";
 import { exclude, keepPull, markOdd, putBack, retryPull, useBreak } from "./queries";
 import { RigPanel } from "./RigPanel";
@@ -269,6 +270,7 @@ function PieceHead({ piece, fixture, joint, isNext, drawn, left }: HeadProps) {
   return (
     <div className={`grid items-center gap-4 ${drawn ? "md:grid-cols-[1fr_19rem]" : ""}`}>
       <div>
+        <Settled />
         <p className="label">
           {isNext ? `Next piece, ${left} ready` : piece.state === "broken" ? "Broken" : "Chosen piece"}
         </p>
@@ -327,9 +329,10 @@ function NothingReady() {
   const { rack } = useTrial();
   const count = (state: Piece["state"]) => rack.pieces.filter((piece) => piece.state === state).length;
   const open = count("planned") + count("sawn") + count("clamped") + count("curing");
+  const done = count("void") ? "Nothing is left to break" : "Every piece is broken";
   return (
     <div>
-      <h2 className="text-2xl">{open ? "No piece is ready to break" : "Every piece is broken"}</h2>
+      <h2 className="text-2xl">{open ? "No piece is ready to break" : done}</h2>
       {open > 0 && (
         <p className="mt-2">
           {WAITING.filter(([state]) => count(state) > 0)

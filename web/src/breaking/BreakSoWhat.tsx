@@ -7,6 +7,7 @@ import { useUnits } from "../shop/useUnits";
 import { convert, dayTime, digits, plainPercent, someLabels } from "../ui/format";
 import { INK } from "../ui/ink";
 import { Trouble } from "../ui/Trouble";
+import { MayIStop } from "./MayIStop";
 import { recompute, useOlderCalibrations } from "./queries";
 import { canSpeak, doesSpeak, setSpeaks } from "./speech";
 
@@ -24,6 +25,7 @@ export function BreakSoWhat(props: Props) {
   return (
     <>
       <Latest view={props.view} />
+      <MayIStop />
       <ComputeAgain />
       {rack.hides_sets && <p>Blind: the sets stay hidden until every piece is broken.</p>}
       <label

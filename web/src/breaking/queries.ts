@@ -98,6 +98,16 @@ export const useFaces = (id: number) =>
     queryKey: keys.part(id, "faces"),
     queryFn: () => ask(api.GET("/api/trials/{trial_id}/faces", path(id))),
   });
+export const sendFacePhoto = (id: number, pullId: number, file: File) =>
+  ask(api.POST("/api/trials/{trial_id}/pulls/{pull_id}/photo", { ...pullPath(id, pullId), ...asFile(file) }));
+/** Whether a trial that planned to look may stop. */
+export const useLook = (id: number) =>
+  useQuery({
+    queryKey: keys.part(id, "look"),
+    queryFn: () => ask(api.GET("/api/trials/{trial_id}/look", path(id))),
+  });
+export const stopByRule = (id: number, complete: number) =>
+  ask(api.POST("/api/trials/{trial_id}/stop", { ...path(id), body: { complete } }));
 export const judgeFace = (id: number, pullId: number, body: Schemas["FaceEntry"]) =>
   ask(api.PUT("/api/trials/{trial_id}/pulls/{pull_id}/face", { ...pullPath(id, pullId), body }));
 export const correctBreak = (id: number, pullId: number, body: Schemas["CorrectionEntry"]) =>

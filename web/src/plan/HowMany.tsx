@@ -43,9 +43,10 @@ export function HowMany() {
           )}
         </div>
       </div>
-      <div className="mt-4 grid grid-cols-3 items-start gap-4">
+      <div className="mt-4 grid grid-cols-2 items-start gap-4 md:grid-cols-4">
         <Words name="spares" label="Spares (10 %, or a number)" placeholder="none" />
         <Words name="pilot" label="Pilot pieces, never in the results" disabled={settled} />
+        <Quantity name="must_carry_n" label="Load that it has to carry" />
         {(canPair || plan.trial.matched) && (
           <Chosen
             name="matched"
@@ -55,6 +56,24 @@ export function HowMany() {
           />
         )}
       </div>
+      {plan.trial.answer === "compare" && (
+        <label className="mt-2 flex min-h-[44px] items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-layout"
+            checked={plan.trial.looks === "1"}
+            disabled={settled}
+            onChange={(event) => {
+              const now = event.target.checked ? "1" : "0";
+              void act.run(() => edit("looks")(plan.trial.looks, now));
+            }}
+          />
+          <span>
+            Look after every complete board whether I may stop
+            <span className="pencil block text-sm">{plan.looks_meaning}</span>
+          </span>
+        </label>
+      )}
       {plan.matched_meaning && <p className="mt-2 text-sm">{plan.matched_meaning}</p>}
       <Trouble problem={act.problem} />
     </>

@@ -20,6 +20,7 @@ export function Later() {
   const [pieces, setPieces] = useState(String(plan.trial.pieces_each || 6));
   const [boards, setBoards] = useState("");
   const [reason, setReason] = useState("");
+  const [again, setAgain] = useState(false);
   const glue = plan.factors.find((one) => one.kind === "glue");
   const typed = glue ? (values[glue.id] ?? "").trim().toLowerCase() : "";
   const onShelf = shop?.glues.some((one) => one.name.toLowerCase() === typed);
@@ -31,6 +32,7 @@ export function Later() {
         boards,
         reason,
         species: "",
+        again: set !== NEW && again,
         treatment_id: set === NEW ? null : Number(set),
         values:
           set === NEW
@@ -65,6 +67,17 @@ export function Later() {
           ]}
           onChange={setSet}
         />
+        {set !== NEW && (
+          <label className="flex min-h-[44px] items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-layout"
+              checked={again}
+              onChange={(event) => setAgain(event.target.checked)}
+            />
+            The set is redone: let it stand beside the old one
+          </label>
+        )}
         {set === NEW &&
           plan.factors.map((factor) => (
             <label key={factor.id} className="block">

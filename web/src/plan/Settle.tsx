@@ -2,6 +2,7 @@
 import { Link, useNavigate } from "react-router";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
+import { DropSet } from "./DropSet";
 import { Later } from "./Later";
 import { usePlanning } from "./planning";
 import { planAgain, reopen, settle } from "./queries";
@@ -56,6 +57,7 @@ export function Settle() {
         </>
       )}
       {settled && <Later />}
+      {settled && <DropSet />}
       <p className="mt-4 flex flex-wrap gap-x-5 gap-y-1">
         <button type="button" className="link" onClick={() => void again(false)}>
           Copy this plan

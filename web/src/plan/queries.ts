@@ -24,6 +24,10 @@ export const editPlan = (id: number, field: string, was: string, now: string, re
 export const joinLate = (id: number, body: Schemas["LateEntry"]) =>
   ask(api.POST("/api/trials/{trial_id}/pieces/join", { ...path(id), body }));
 
+/** Leave the pieces of a set that are not broken whole. */
+export const dropSet = (id: number, body: Schemas["DropEntry"]) =>
+  ask(api.POST("/api/trials/{trial_id}/drop", { ...path(id), body }));
+
 export const addFactor = (id: number, kind: string) =>
   ask(
     api.POST("/api/trials/{trial_id}/factors", {

@@ -98,7 +98,11 @@ class PieceFacts(PlanFacts):
 
     def result_of(self, piece: Piece) -> Pull | None:
         """Return the pull that counts for a piece: the last one kept."""
-        return self.each(PieceFacts._find_result)[piece.id]
+        return self._results[piece.id]
+
+    @cached_property
+    def _results(self) -> Mapping[int, Pull | None]:
+        return self.each(PieceFacts._find_result)
 
     def _find_result(self, piece: Piece) -> Pull | None:
         return next((pull for pull in reversed(self.pulls.get(piece.id, ())) if pull.state == "kept"), None)

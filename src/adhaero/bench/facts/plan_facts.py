@@ -91,6 +91,10 @@ class PlanFacts(Rows):
         joined = [self.joint_of(one) for one in self.made if not one.solid]
         return tuple(dict.fromkeys(joined)) or (self.joint,)
 
+    def knows_joint_of(self, treatment: Treatment) -> bool:
+        """Return whether anybody said which joint a set has."""
+        return self.trial.joint_said or self.level_of(treatment, Factor.JOINT) is not None
+
     def joint_of(self, treatment: Treatment) -> Joint:
         """Return the joint of a set."""
         return self._joint_of[treatment.id]

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from collections.abc import Set as AbstractSet
+from dataclasses import replace
 from types import MappingProxyType
 from typing import Any
 
@@ -57,19 +58,25 @@ def read_trial(connection: Connection, trial_id: int) -> PieceFacts:
 
 
 _LARGE = frozenset({"piece", "measurement", "pull"})
+_GROWS = frozenset({"treatment", "treatment_level", "level", "board", "amendment", "glue"})
 
 
 def _catch_up(connection: Connection, facts: PieceFacts, changed: Mapping[str, AbstractSet[int]]) -> PieceFacts | None:
     """Return a trial with the rows that changed read again; None where rows went, which only a whole reading shows."""
     pieces, measurements, pulls = dict(facts.pieces), dict(facts.measurements), dict(facts.pulls)
     touched: set[int] = set()
+    came = False
     for row_id in changed.get("piece", ()):
         piece = fetch_piece(connection, row_id)
-        if piece is None or (piece.trial_id == facts.trial.id and row_id not in pieces):
+        if piece is None:
             return None
-        if row_id in pieces:
+        if piece.trial_id == facts.trial.id:
+            came = came or row_id not in pieces
             pieces[row_id] = piece
             touched.add(row_id)
+    if came:
+        # in the order in which a whole reading finds them
+        pieces = dict(sorted(pieces.items(), key=lambda one: (one[1].board_id, one[1].position, one[0])))
     for row_id in changed.get("measurement", ()):
         size = fetch_measurement(connection, row_id)
         if size is None:
@@ -87,9 +94,26 @@ def _catch_up(connection: Connection, facts: PieceFacts, changed: Mapping[str, A
             pulls[pull.piece_id] = tuple(made[key] for key in sorted(made))
             touched.add(pull.piece_id)
     newer = _read_rows(connection, facts.trial.id, {"pieces": pieces, "measurements": measurements, "pulls": pulls})
-    if changed.keys() <= _LARGE:
+    if changed.keys() <= _LARGE or (changed.keys() <= _LARGE | _GROWS and _only_grew(facts, newer)):
         newer.inherit(facts, touched)
     return newer
+
+
+def _only_grew(older: PieceFacts, newer: PieceFacts) -> bool:
+    """Return whether sets, values and boards only came to what stood there: then no earlier piece is another."""
+    return (
+        all(newer.levels.get(key) == one for key, one in older.levels.items())
+        and all(newer.treatment_levels.get(key) == one for key, one in older.treatment_levels.items())
+        and all(
+            key in newer.treatments
+            and replace(newer.treatments[key], pieces=one.pieces, pieces_own=one.pieces_own) == one
+            for key, one in older.treatments.items()
+        )
+        and all(
+            key in newer.boards and replace(newer.boards[key], holds=one.holds) == one
+            for key, one in older.boards.items()
+        )
+    )
 
 
 def _read_rows(connection: Connection, trial_id: int, known: Mapping[str, Any] = MappingProxyType({})) -> PieceFacts:

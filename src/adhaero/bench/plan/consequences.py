@@ -196,9 +196,13 @@ def _find_own(
     if not one.solid:
         same = [b for b in same if b.joint == joint]
     nearest = (
-        ([b for b in same if b.glue.lower() == glue and b.species == wood], f"same glue and wood ({wood})"),
-        ([b for b in same if b.glue.lower() == glue], "same glue, other wood"),
-        ([b for b in same if b.species == wood], f"same wood ({wood}), other glues"),
+        # what nobody wrote down is the same as nothing
+        (
+            [b for b in same if glue and wood and b.glue.lower() == glue and b.species == wood],
+            f"same glue and wood ({wood})",
+        ),
+        ([b for b in same if glue and b.glue.lower() == glue], "same glue, other wood"),
+        ([b for b in same if wood and b.species == wood], f"same wood ({wood}), other glues"),
     )
     for found, words in nearest if not one.solid else nearest[2:]:
         if len(found) >= _OWN_ENOUGH:

@@ -8,7 +8,7 @@ from adhaero.bench.shop.past_breaks import name_wood
 from adhaero.core.errors import EntryError, PlanError
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.labels import make_label
-from adhaero.core.plan.layout import Place, deal
+from adhaero.core.plan.layout import Place, break_by_board, deal
 from adhaero.core.plan.panels import PanelPlace, number_panels
 from adhaero.core.plan.planned import Matching
 from adhaero.store.plans import FactorRow
@@ -79,7 +79,8 @@ def deal_places(facts: PlanFacts) -> tuple[Place, ...]:
         return ()
     holds = [one.holds for one in facts.boards.values()]
     counts = [one.pieces for one in facts.made]
-    return deal(counts, holds, facts.trial.seed, find_partners(facts), find_woods(facts))
+    places = deal(counts, holds, facts.trial.seed, find_partners(facts), find_woods(facts))
+    return break_by_board(places, facts.trial.seed) if facts.trial.looks == "1" else places
 
 
 @kept(most=16)

@@ -28,7 +28,7 @@ def list_references(breaks: Sequence[ShopBreak], fixture: str) -> list[Reference
     """Return the sets of earlier trials that were broken in a fixture, latest trial first."""
     sets: dict[int, list[ShopBreak]] = {}
     for one in breaks:
-        if one.fixture == fixture:
+        if one.fixture == fixture and not one.pilot:
             sets.setdefault(one.treatment_id, []).append(one)
     found = [
         Reference(

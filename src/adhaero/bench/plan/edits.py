@@ -39,7 +39,7 @@ _NUMBERS = {PIECES: ("pieces of each set", 1000), "pilot": ("pilot pieces", 100)
 _ALWAYS = ("margin_pct", "cv_pct")
 
 
-_LAYOUT_WORDS = ("joint", "fixture", "seed", "matched", "pilot", PIECES)
+_LAYOUT_WORDS = ("joint", "fixture", "seed", "matched", "pilot", "looks", PIECES)
 
 
 @dataclass(frozen=True)

@@ -48,6 +48,7 @@ class LateEntry(Entry):
     ----------
     treatment_id : the set that they are of; None for that of the `values`, which is made where it is not there.
     boards : names, parted by commas; those that are new are added, of the `species`. reason : why they join.
+    again : a set that is redone stands beside the old one, as a set of its own.
     """
 
     pieces: Annotated[int, Ge(1), Le(200)]
@@ -56,6 +57,7 @@ class LateEntry(Entry):
     values: Annotated[tuple[LateValue, ...], MaxLen(3)] = ()
     species: Line = ""
     reason: Reason = ""
+    again: bool = False
 
 
 def add_late(file: ShopFile, trial_id: int, entry: LateEntry) -> list[str]:
@@ -72,6 +74,8 @@ def add_late(file: ShopFile, trial_id: int, entry: LateEntry) -> list[str]:
             raise StateError("The plan is open.", "Pieces join a settled one.", "Change the plan, then settle it.")
         boards = _find_boards(connection, facts, entry)
         treatment_id = entry.treatment_id or _find_set(connection, facts, entry.values)
+        if entry.again and entry.treatment_id is not None:
+            treatment_id = _make_again(connection, facts, entry.treatment_id)
         facts = read_trial(connection, trial_id)
         one = facts.treatments.get(treatment_id)
         if one is None:
@@ -131,6 +135,23 @@ def _find_set(connection: Connection, facts: PlanFacts, values: Sequence[LateVal
     for key in made:
         insert_treatment_level(connection, treatment_id=treatment_id, level_id=key)
     return treatment_id
+
+
+def _make_again(connection: Connection, facts: PlanFacts, treatment_id: int) -> int:
+    """Make a set like another, under a name of its own; return its id."""
+    old = facts.treatments.get(treatment_id)
+    if old is None:
+        raise EntryError("There is no such set.", "Choose one of the trial.", field="treatment_id")
+    names = {one.name for one in facts.treatments.values()}
+    name = next(n for k in range(1, 1000) if (n := f"{old.name[:48]} again{f' {k}' if k > 1 else ''}") not in names)
+    new = insert_treatment(
+        connection, trial_id=facts.trial.id, rank=len(facts.treatments) + 1, name=name, pieces=0, pieces_own=True,
+        code=choose_codes([name], [one.code for one in facts.treatments.values()])[0], kind=old.kind,
+        glue_id=old.glue_id, recipe=old.recipe,
+    )  # fmt: skip
+    for key in facts.treatment_levels.get(treatment_id, ()):
+        insert_treatment_level(connection, treatment_id=new, level_id=key)
+    return new
 
 
 def _put_pieces(

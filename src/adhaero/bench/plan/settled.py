@@ -33,8 +33,8 @@ from adhaero.store.trials import amend_trial, insert_trial, put_quantity, put_tr
 
 _COPIED = (
     "judged", "answer", "joint", "fixture", "material_a", "material_b", "grain_a", "grain_b", "glue", "prep", "spread",
-    "condition", "faces", "matched", "together", "blind", "label_scheme", "pieces_each", "pilot", "spares", "rig_id",
-    "reference_id", "practice", "fence", "stop_block", "blade", "planer",
+    "condition", "faces", "matched", "together", "blind", "looks", "label_scheme", "pieces_each", "pilot", "spares",
+    "rig_id", "reference_id", "practice", "fence", "stop_block", "blade", "planer",
 )  # fmt: skip
 
 
@@ -167,20 +167,27 @@ def copy_plan(file: ShopFile, trial_id: int, *, only_missing: bool = False) -> i
     """
     with file.changing("Planned again", undoable=False) as connection:
         facts = read_trial(connection, trial_id)
-        new_id = insert_trial(
-            connection,
-            question=facts.trial.question,
-            seed=(facts.trial.seed + 1) % 10_000,
-            copied_from=trial_id,
-            created_utc=file.now(),
-        )
-        for name in _COPIED:
-            put_trial_field(connection, new_id, name, getattr(facts.trial, name))
-        for row in facts.quantities.values():
-            put_quantity(connection, new_id, row.name, row.si, row.typed)
+        new_id = copy_held(connection, file, facts, facts.trial.question)
         _copy_treatments(connection, facts, new_id, only_missing=only_missing)
         _copy_boards(connection, facts, new_id, only_missing=only_missing)
         return new_id
+
+
+def copy_held(connection: Connection, file: ShopFile, facts: PieceFacts, question: str) -> int:
+    """Start a trial that holds constant what another does, nothing varied yet; return its id; inside a transaction."""
+    new_id = insert_trial(
+        connection,
+        question=question,
+        seed=(facts.trial.seed + 1) % 10_000,
+        practice=bool(facts.trial.practice),
+        copied_from=facts.trial.id,
+        created_utc=file.now(),
+    )
+    for name in _COPIED:
+        put_trial_field(connection, new_id, name, getattr(facts.trial, name))
+    for row in facts.quantities.values():
+        put_quantity(connection, new_id, row.name, row.si, row.typed)
+    return new_id
 
 
 def _copy_treatments(connection: Connection, facts: PieceFacts, new_id: int, *, only_missing: bool) -> None:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Final
 
+from adhaero.bench.facts.looking import LEAST_BOARDS
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, list_open_questions, make_plan
@@ -175,6 +176,7 @@ class PlanView:
     kinds: dict[str, str]
     choices: PlanChoices
     matched_meaning: str
+    looks_meaning: str
     broken: int
 
 
@@ -224,8 +226,19 @@ def view_plan(file: ShopFile, trial_id: int) -> PlanView:
         kinds={factor.value: form.words for factor, form in FACTORS.items()},
         choices=CHOICES,
         matched_meaning=MATCHED_MEANING.get(Matched(facts.trial.matched), ""),
+        looks_meaning=_say_looks(facts),
         broken=sum(facts.result_of(piece) is not None for piece in facts.pieces.values()),
     )
+
+
+def _say_looks(facts: PlanFacts) -> str:
+    """Return what looking after every complete board means for a plan; what it lacks, where it is chosen."""
+    boards, sets = len(facts.boards), len(facts.made)
+    if facts.trial.looks == "1" and boards < LEAST_BOARDS:
+        return f"Looks need {LEAST_BOARDS} boards or more, and there are {boards}: until then nothing is looked at."
+    if facts.trial.looks == "1" and any(one.holds < sets for one in facts.boards.values()):
+        return "The bounds are made for boards that carry every set; where some do not, they are close to right."
+    return "Board is broken after board. Ranges become a little wider, so that looking often is still honest."
 
 
 def _view_factors(facts: PlanFacts, units: Units) -> list[FactorView]:
