@@ -9,7 +9,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created, Said, TrialId
+from adhaero.api.common import Created, Said, TrialId, raw_body
 from adhaero.api.context import Shop, as_json
 from adhaero.bench.bringing import look, newer, package_in, take, what_is
 from adhaero.bench.bringing.look import FoundView, TableSaid
@@ -22,7 +22,7 @@ from adhaero.bench.bringing.what_is import FileView
 
 router = APIRouter(tags=["bringing"])
 
-_FILE = {"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
+_FILE = raw_body("application/octet-stream")
 Hash = Annotated[str, FromPath(pattern="^[0-9a-f]{64}$")]
 Name = Annotated[str, Query(max_length=120)]
 Encoding = Annotated[str, Query(max_length=20)]

@@ -12,10 +12,15 @@ from adhaero.bench.bringing.staged import Staging
 from adhaero.bench.bringing.take import CommonSize, TakeEntry, take_table
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.report import list_constant
 from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.facts.reading import read_trial
+from adhaero.bench.library.book import view_book
+from adhaero.bench.library.names import JoinEntry, join_tables
 from adhaero.core.errors import AdhaeroError, DataError, EntryError, NotThere
 from adhaero.core.fixture import Fixture
+from adhaero.core.joint import Joint
+from adhaero.core.wood import Grain
 from adhaero.store.sources import fetch_source_content, list_sources
 from adhaero.store.trials import list_trials
 from tests.reference import sheets
@@ -198,3 +203,34 @@ def test_the_age_at_the_break_follows_from_when_it_was_glued(shop: Shop) -> None
     with pytest.raises(DataError) as refused:
         bring(shop, content, glued_on="2024-06-01")
     assert "D3 was glued on 2024-06-01 and broke on 2024-05-03." in refused.value.sentence
+
+
+def test_what_nobody_said_is_not_said_in_the_book(shop: Shop) -> None:
+    """Tables of loads of which nobody says the joint stand apart, and on no day; what is said is believed."""
+
+    def table(glue: str) -> bytes:
+        rows = (f"{n},{name},B{n // 2},{1000 + 37 * n}\n" for n, name in enumerate(["Heron", glue] * 4))
+        return f"Piece,Glue,Board,Load (N)\n{''.join(rows)}".encode()
+
+    bring(shop, table("Wren"))
+    bring(shop, table("Plover"))
+    book = view_book(shop.file)
+    assert {one.place for one in book.tables} == {f"not said: loads alone, trial {n} alone" for n in (1, 2)}
+    assert [one.alone for one in book.tables] == ["Which glue?"] * 2
+    assert book.table is not None
+    assert [(one.first_day, one.last_day) for one in book.table.trials] == [("", "")]
+    # a person may say that they are alike
+    join_tables(shop.file, JoinEntry("glue", *(one.place for one in book.tables)))
+    assert [one.trials for one in view_book(shop.file).tables] == [2]
+    sizes = tuple(CommonSize(name, typed) for name, typed in (("width_mm", "20 mm"), ("overlap_mm", "25 mm")))
+    said = {"fixture": Fixture.BLOCK_SHEAR, "sizes": sizes, "joint": Joint.EDGE, "grain_a": Grain.EDGE}
+    bring(shop, table("Siskin"), grain_b=Grain.EDGE, broken_on="2024-05-03", **said)
+    bring(shop, table("Teal"), fixture=Fixture.BLOCK_SHEAR, sizes=sizes)
+    known = view_book(shop.file).tables[1:]
+    assert [one.alone for one in known] == ["", "Which glue?"]
+    assert known[0].place.startswith("edge joint, ")
+    assert "edge to edge grain" in known[0].place
+    assert known[1].place.endswith("trial 4 alone")
+    with shop.file.reading() as connection:
+        facts = [read_trial(connection, one) for one in (3, 4)]
+    assert [any("joint" in one for one in list_constant(each)) for each in facts] == [True, False]

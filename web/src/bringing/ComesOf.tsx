@@ -35,6 +35,15 @@ const SIZES: Record<string, [string, string][]> = {
   ],
 };
 
+const GRAINS: [string, string][] = [
+  ["face face", "face to face grain"],
+  ["edge edge", "edge to edge grain"],
+  ["face edge", "face to edge grain"],
+  ["end end", "end to end grain"],
+  ["end face", "end to face grain"],
+  ["end edge", "end to edge grain"],
+];
+
 export function ComesOf({ found, said, onTaken }: Props) {
   const act = useAct();
   const shop = useShop().data;
@@ -42,11 +51,14 @@ export function ComesOf({ found, said, onTaken }: Props) {
   const [day, setDay] = useState("");
   const [glued, setGlued] = useState("");
   const [fixture, setFixture] = useState<Schemas["Fixture"] | "">("");
+  const [joint, setJoint] = useState<Schemas["Joint"] | "">("");
+  const [grain, setGrain] = useState(GRAINS[0]?.[0] ?? "");
   const [sizes, setSizes] = useState<Record<string, string>>({});
   const [species, setSpecies] = useState("");
   const [open, setOpen] = useState(false);
   const chosen = fixture || found.fixture;
   const needed = (SIZES[chosen] ?? []).filter(([name]) => !found.sizes.includes(name.replace("_mm", "")));
+  const [grainA, grainB] = grain.split(" ") as [Schemas["Grain"], Schemas["Grain"]];
   const take = async () => {
     let id = 0;
     const done = await act.run(async () => {
@@ -58,6 +70,9 @@ export function ComesOf({ found, said, onTaken }: Props) {
         fixture: fixture || null,
         sizes: Object.entries(sizes).map(([name, typed]) => ({ name, typed })),
         species,
+        joint: joint || null,
+        grain_a: grainA,
+        grain_b: grainB,
       });
       id = made.id;
     });
@@ -154,6 +169,13 @@ export function ComesOf({ found, said, onTaken }: Props) {
             onChange={setFixture}
           />
         )}
+        <Pick
+          label="The joint, if it is one"
+          value={joint}
+          options={[["", "not said"], ...(shop?.joints ?? []).map((one) => [one.key, one.words] as const)]}
+          onChange={setJoint}
+        />
+        {joint && <Pick label="What meets in it" value={grain} options={GRAINS} onChange={setGrain} />}
         {needed.map(([name, words]) => (
           <label key={name}>
             <span className="label">{words}, the same for all</span>

@@ -17,6 +17,7 @@ from adhaero.core.choice import read_choice
 from adhaero.core.errors import DataError, EntryError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID, Fixture
+from adhaero.core.joint import Joint
 from adhaero.core.plan.fields import QUANTITIES, Factor
 from adhaero.core.plan.labels import LONGEST_LABEL, choose_codes, join_codes
 from adhaero.core.plan.treatments import TreatmentKind
@@ -28,6 +29,7 @@ from adhaero.core.tables.documents import give_reading, name_kind
 from adhaero.core.tables.headings import Role
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.units import UNITS
+from adhaero.core.wood import Grain
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.glues import find_glue
@@ -43,7 +45,7 @@ from adhaero.store.plans import (
 )
 from adhaero.store.pulls import insert_pull
 from adhaero.store.sources import insert_source
-from adhaero.store.trials import amend_trial, put_trial_field
+from adhaero.store.trials import amend_trial, delete_quantity, put_trial_field
 
 _LONGEST_NAME: Final = 60
 _MOST_SETS: Final = 200
@@ -70,7 +72,7 @@ class TakeEntry(Entry):
     ----------
     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
-    sizes : that are the same for all, as typed.
+    sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
     """
 
     said: TableSaid
@@ -80,6 +82,9 @@ class TakeEntry(Entry):
     fixture: Fixture | None = None
     sizes: Annotated[tuple[CommonSize, ...], MaxLen(20)] = ()
     species: Line = ""
+    joint: Joint | None = None
+    grain_a: Grain = Grain.FACE
+    grain_b: Grain = Grain.FACE
 
 
 def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) -> int:
@@ -100,6 +105,8 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
         trial_id = put_trial(connection, file, words)
         fixture = read_choice(Fixture, entry.fixture or choose_fixture(found), "fixture")
         _put_fixture(connection, trial_id, fixture, found, entry)
+        _put_joint(connection, trial_id, entry)
+        _forget_plan(connection, trial_id)
         made, codes = _put_sets(connection, trial_id, found)
         boards = _put_boards(connection, trial_id, found.rows, entry.species.strip())
         tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}
@@ -162,6 +169,21 @@ def _put_fixture(connection: Connection, trial_id: int, fixture: Fixture, found:
                 "Type it once for all pieces, or bring in the loads alone.",
                 field=name,
             )
+
+
+def _put_joint(connection: Connection, trial_id: int, entry: TakeEntry) -> None:
+    """Write which joint the pieces have, where somebody says it."""
+    if entry.joint is None:
+        amend_trial(connection, trial_id, joint_said=False)
+    else:
+        amend_trial(connection, trial_id, joint=entry.joint, grain_a=entry.grain_a, grain_b=entry.grain_b)
+
+
+def _forget_plan(connection: Connection, trial_id: int) -> None:
+    """Take away how a plan begins with its pieces made: of these nobody said it."""
+    amend_trial(connection, trial_id, prep="", spread="", condition="")
+    for name in ("clamp_pressure_mpa", "clamp_time_s", "cure_time_s"):
+        delete_quantity(connection, trial_id, name)
 
 
 def _key(row: Row) -> tuple[str, ...]:
