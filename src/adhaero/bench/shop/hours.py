@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.core.errors import EntryError
 from adhaero.core.plan.hours import DAYS, Hours, parse_hours, say_hours
+from adhaero.core.plan.making import ShopTime
 from adhaero.core.quantity import parse_count
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
@@ -26,15 +27,11 @@ class HoursView:
     zone: str
 
 
-def read_hours(connection: Connection) -> Hours:
-    """Return the shop's working hours. Reads only."""
+def read_shop_time(connection: Connection) -> ShopTime:
+    """Return when work is done in the shop, and by how many people. Reads only."""
     view = view_hours(connection)
-    return Hours(tuple(parse_hours(one) for one in view.hours), _read_days(view.days_off))
-
-
-def read_hands(connection: Connection) -> int:
-    """Return how many people there are. Reads only."""
-    return view_hours(connection).hands
+    hours = Hours(tuple(parse_hours(one) for one in view.hours), _read_days(view.days_off))
+    return ShopTime(hours, view.hands, read_zone(connection))
 
 
 def read_zone(connection: Connection) -> tzinfo | None:

@@ -1,9 +1,9 @@
 """The breaks that this shop made so far: what a forecast and a plan lean on."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from adhaero.bench.facts.by_trial import KeptByTrial
 from adhaero.bench.facts.piece_facts import PieceFacts
-from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import Fixture
@@ -32,44 +32,74 @@ class ShopBreak:
     treatment_name: str
     question: str
     broken_utc: str
+    pilot: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class _TrialBreaks:
+    """The plain breaks of one trial, glues without their family yet; known by identity."""
+
+    trial_id: int
+    breaks: tuple[ShopBreak, ...]
 
 
 def read_shop_breaks(connection: Connection, but_trial: int | None, *, practice: bool) -> tuple[ShopBreak, ...]:
-    """Return the plain breaks of all trials but one; practice trials only for a practice trial. Reads only."""
+    """Return the plain breaks of all trials, of one only its pilot pieces; practice trials for a practice trial alone.
+
+    Pilot pieces say what pieces break at and how they scatter; they are never a result. Reads only.
+    """
     families = {one.name.lower(): one.family for one in list_glues(connection)}
-    books = tuple(
-        read_trial(connection, trial.id)
+    trials = [
+        trial.id
         for trial in list_trials(connection)
-        if trial.id != but_trial and bool(trial.practice) == practice and trial.frozen_utc is not None
-    )
-    return _collect_breaks(books, tuple(sorted(families.items())))
+        if bool(trial.practice) == practice and trial.frozen_utc is not None
+    ]
+    made = _kept_breaks.read(connection, trials)
+    return _join_breaks(tuple(made.values()), tuple(sorted(families.items())), but_trial)
 
 
 @kept(most=16)
-def _collect_breaks(books: tuple[PieceFacts, ...], families: tuple[tuple[str, str], ...]) -> tuple[ShopBreak, ...]:
+def _join_breaks(
+    trials: tuple[_TrialBreaks, ...], families: tuple[tuple[str, str], ...], but_trial: int | None
+) -> tuple[ShopBreak, ...]:
     by_name = dict(families)
     return tuple(
-        ShopBreak(
-            trial_id=facts.trial.id,
-            treatment_id=treatment.id,
-            fixture=facts.fixture.value,
-            joint=facts.joint_of(treatment).value,
-            solid=treatment.solid,
-            glue=facts.glue_of(treatment),
-            family=by_name.get(facts.glue_of(treatment).lower(), ""),
-            species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
-            strength=strength,
-            treatment_name=treatment.name,
-            question=facts.trial.question,
-            broken_utc=result.started_utc,
-        )
-        for facts in books
-        for piece in facts.pieces.values()
-        if not piece.excluded_reason and not piece.void_reason and not piece.pilot
-        if (result := facts.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
-        if (strength := facts.strength_of(piece, result.load_n)) is not None
-        for treatment in (facts.treatments[piece.treatment_id],)
+        replace(one, family=family) if (family := by_name.get(one.glue.lower(), "")) else one
+        for trial in trials
+        for one in trial.breaks
+        if one.pilot or trial.trial_id != but_trial
     )
+
+
+def _collect_breaks(facts: PieceFacts) -> _TrialBreaks:
+    return _TrialBreaks(
+        facts.trial.id,
+        tuple(
+            ShopBreak(
+                trial_id=facts.trial.id,
+                treatment_id=treatment.id,
+                fixture=facts.fixture.value,
+                joint=facts.joint_of(treatment).value,
+                solid=treatment.solid,
+                glue=facts.glue_of(treatment),
+                family="",
+                species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
+                strength=strength,
+                treatment_name=treatment.name,
+                question=facts.trial.question,
+                broken_utc=result.started_utc,
+                pilot=bool(piece.pilot),
+            )
+            for piece in facts.pieces.values()
+            if not piece.excluded_reason and not piece.void_reason
+            if (result := facts.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
+            if (strength := facts.strength_of(piece, result.load_n)) is not None
+            for treatment in (facts.treatments[piece.treatment_id],)
+        ),
+    )
+
+
+_kept_breaks = KeptByTrial(_collect_breaks)
 
 
 def name_wood(words: str) -> str:
@@ -103,7 +133,7 @@ def say_tested(breaks: tuple[ShopBreak, ...]) -> dict[str, list[str]]:
     """Return for each glue (its name in small letters) what the shop broke with it, joint by joint, in words."""
     groups: dict[tuple[str, str, str], list[ShopBreak]] = {}
     for one in breaks:
-        if not one.solid and one.glue:
+        if not one.solid and one.glue and not one.pilot:
             groups.setdefault((one.glue.lower(), one.joint, one.fixture), []).append(one)
     found: dict[str, list[str]] = {}
     for (glue, joint, fixture), mine in groups.items():

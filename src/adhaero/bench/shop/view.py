@@ -15,6 +15,8 @@ from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID, Fixture
 from adhaero.core.glue import GlueFamily, caution_for
+from adhaero.core.joint import FORMS as JOINTS
+from adhaero.core.joint import Joint
 from adhaero.core.plan.clamping import ClampKind
 from adhaero.core.quantity import Kind
 from adhaero.core.rig.kinds import FORMS as RIG_FORMS
@@ -48,6 +50,7 @@ class ShopView:
     rig_kinds: list[RigKindView]
     clamp_kinds: list[ClampKind]
     fixtures: list[Worded[Fixture]]
+    joints: list[Worded[Joint]]
     decimal_marks: list[Worded[DecimalMark]]
     load_units: list[LoadUnit]
     gauge_units: list[GaugeUnit]
@@ -103,6 +106,7 @@ def view_shop(file: ShopFile) -> ShopView:
             ],
             clamp_kinds=list(ClampKind),
             fixtures=offer({fixture: form.name for fixture, form in FIXTURES.items() if fixture not in UNSAID}),
+            joints=offer({joint: form.name for joint, form in JOINTS.items()}),
             decimal_marks=offer(MARK_WORDS),
             load_units=list(LoadUnit),
             gauge_units=[unit for unit in GaugeUnit if unit],

@@ -3,22 +3,21 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from math import floor
 
 from adhaero.bench.facts.entry import Entry, Moment
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.times import check_moment_ahead
 from adhaero.bench.plan.consequences import follow_plan, make_plan
-from adhaero.bench.shop.hours import read_hands, read_hours, read_zone
+from adhaero.bench.shop.hours import read_shop_time
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.timetable.batches import Gathered, Pace, gather_batches
+from adhaero.bench.timetable.batches import Gathered, gather_batches
 from adhaero.bench.timetable.view import TimetableEntry
 from adhaero.core.errors import NotThere, StateError
 from adhaero.core.form import FormReader
-from adhaero.core.plan.hours import list_windows
-from adhaero.core.plan.tasks import PINNABLE, Making, Task, Timetable, estimate_horizon
-from adhaero.core.plan.timetable import Remedy, find_remedies, solve
+from adhaero.core.plan.glue_ups import Pace
+from adhaero.core.plan.making import begin_making, find_minute
+from adhaero.core.plan.tasks import PINNABLE, Making, Remedy, Task, Timetable
 from adhaero.core.quantity import Bounds, Kind, parse_quantity, show_duration
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece
@@ -93,7 +92,7 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
         supplies = read_supplies(connection)
-        hours, hands, zone = read_hours(connection), read_hands(connection), read_zone(connection)
+        shop = read_shop_time(connection)
         before = list_tasks(connection, trial_id)
     if not facts.pieces:
         raise StateError("The plan is not settled.", "A timetable needs pieces with labels.", "Settle the plan first.")
@@ -106,17 +105,10 @@ def make_timetable(file: ShopFile, trial_id: int, entry: TimetableEntry, seconds
             f"The trial has {len(facts.pieces)} pieces.", f"A timetable is made for up to {MOST_PIECES}.",
             "Glue by the order of the rack; the clocks on Today run for every trial.",
         )  # fmt: skip
-    weekly = sum(((b.hour - a.hour) * 60 + b.minute - a.minute for a, b in (at for at in hours.week if at)), 0)
-    horizon = estimate_horizon(gathered.batches, weekly * hands)
-    windows = list_windows(hours, origin, origin + timedelta(minutes=horizon), zone)
-    making = Making(
-        batches=gathered.batches,
-        windows=tuple((_minute(low, origin), _minute(high, origin)) for low, high in windows),
-        horizon=horizon,
-        hands=hands,
-        clamps=tuple((one.name, one.number) for one in supplies.clamps),
+    making = replace(
+        begin_making(gathered.batches, shop, [(one.name, one.number) for one in supplies.clamps], origin),
         odd_hours=entry.odd_hours,
-        finish_by=None if entry.finish_by_utc is None else _minute(_read_end(entry.finish_by_utc, now), origin),
+        finish_by=None if entry.finish_by_utc is None else find_minute(_read_end(entry.finish_by_utc, now), origin),
         pinned=_find_pinned(before, origin),
     )
     return _search(file, facts, entry, making, gathered, origin, seconds)
@@ -134,14 +126,10 @@ def _read_end(text: str, now: datetime) -> datetime:
     return check_moment_ahead(text, now, "finish_by_utc")
 
 
-def _minute(moment: datetime, origin: datetime) -> int:
-    return floor((moment - origin).total_seconds() / 60)
-
-
 def _find_pinned(before: Sequence[TaskRow], origin: datetime) -> dict[str, int]:
     """Return the begins of pinned tasks that are still to come; measuring and breaking are one task to the search."""
     return {
-        task.name: _minute(_read(task.begin_utc), origin)
+        task.name: find_minute(_read(task.begin_utc), origin)
         for task in before
         if task.pinned and _read(task.begin_utc) >= origin
     }
@@ -156,6 +144,9 @@ def _search(
     origin: datetime,
     seconds: float,
 ) -> Iterator[Found]:
+    # the solver takes longest of all to load: the program starts without it
+    from adhaero.core.plan.timetable import find_remedies, solve
+
     best: Timetable | None = None
     for better in solve(making, seconds):
         best = better

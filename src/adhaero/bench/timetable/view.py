@@ -9,9 +9,10 @@ from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.plan.consequences import follow_plan, make_plan
-from adhaero.bench.shop.hours import read_hours, read_zone
+from adhaero.bench.shop.hours import read_shop_time
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.timetable.batches import Pace, gather_batches
+from adhaero.bench.timetable.batches import gather_batches
+from adhaero.core.plan.glue_ups import Pace
 from adhaero.core.plan.hours import list_windows
 from adhaero.core.plan.tasks import HANDS, PINNABLE, TaskKind
 from adhaero.core.quantity import show_duration
@@ -82,7 +83,7 @@ def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
         facts = read_trial(connection, trial_id)
         row, tasks = fetch_timetable(connection, trial_id), list_tasks(connection, trial_id)
         clamps_of = list_task_clamps(connection, trial_id)
-        hours, zone = read_hours(connection), read_zone(connection)
+        shop = read_shop_time(connection)
         supplies = read_supplies(connection)
     forces = follow_plan(make_plan(facts, supplies, ())).forces
     assumed = gather_batches(facts, supplies, forces, now, Pace(0.05, 3)).assumed if facts.pieces else ()
@@ -92,7 +93,7 @@ def view_timetable(file: ShopFile, trial_id: int) -> TimetableView:
     late = sum(one.state == "late" for one in views)
     first, last = (_read(text) for text in (min(t.begin_utc for t in tasks), max(t.end_utc for t in tasks)))
     # a trial over years is drawn without its nights
-    windows = list_windows(hours, first, last, zone) if last - first < timedelta(days=120) else []
+    windows = list_windows(shop.hours, first, last, shop.zone) if last - first < timedelta(days=120) else []
     used = {lane for one in views for lane in one.lanes}
     clamps = sorted(used - {"hands", "cure", "exposure", "rig"})
     return TimetableView(

@@ -62,6 +62,7 @@ QUANTITIES: Final[Mapping[str, PlanQuantity]] = MappingProxyType(
         "planing_mm": PlanQuantity("planing allowance", Kind.LENGTH, Bounds(highest=30, zero_allowed=True)),
         "waste_pct": PlanQuantity("glue wasted", Kind.PERCENT, Bounds(highest=300, zero_allowed=True)),
         "seconds_each_s": PlanQuantity("time to spread and close one", Kind.TIME, Bounds(highest=7200), "min"),
+        "must_carry_n": PlanQuantity("load that it has to carry", Kind.FORCE, Bounds(highest=1e6)),
         "margin_pct": PlanQuantity("difference that matters", Kind.PERCENT, Bounds(highest=200)),
         "cv_pct": PlanQuantity("assumed scatter", Kind.PERCENT, Bounds(highest=100)),
     }
@@ -154,6 +155,7 @@ CHOICES: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
         "matched": tuple(Matched),
         "together": ("0", "1"),
         "blind": ("0", "1"),
+        "looks": ("0", "1"),
     }
 )
 

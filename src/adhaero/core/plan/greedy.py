@@ -1,5 +1,6 @@
 """First come, first served: a timetable as someone would make it by hand, to begin the search with and to beat."""
 
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -10,20 +11,21 @@ _STEP_MIN = 5
 
 @dataclass
 class _Shop:
-    """What is taken when."""
+    """What is taken when; `waiting` are lines that may break at any time from a moment on."""
 
     making: Making
     hands: list[tuple[int, int]] = field(default_factory=list)
     rig: list[tuple[int, int]] = field(default_factory=list)
     clamps: list[tuple[str, int, int, int]] = field(default_factory=list)
-    starts: dict[str, int] = field(default_factory=dict)
+    waiting: list[tuple[Line, int]] = field(default_factory=list)
+    starts: list[tuple[str, int]] = field(default_factory=list)
 
-    def save(self) -> tuple[int, int, int, dict[str, int]]:
-        return len(self.hands), len(self.rig), len(self.clamps), dict(self.starts)
+    def save(self) -> tuple[int, int, int, int, int]:
+        return len(self.hands), len(self.rig), len(self.clamps), len(self.waiting), len(self.starts)
 
-    def restore(self, kept: tuple[int, int, int, dict[str, int]]) -> None:
-        del self.hands[kept[0] :], self.rig[kept[1] :], self.clamps[kept[2] :]
-        self.starts = kept[3]
+    def restore(self, kept: tuple[int, int, int, int, int]) -> None:
+        del self.hands[kept[0] :], self.rig[kept[1] :], self.clamps[kept[2] :], self.waiting[kept[3] :]
+        del self.starts[kept[4] :]
 
     def take(self, key: str, length: int, low: int, high: int, *, rig: bool = False) -> int | None:
         """Give hands to a task at the first moment from `low` that is free and not after `high`."""
@@ -32,21 +34,20 @@ class _Shop:
                 self.hands.append((begin, begin + length))
                 if rig:
                     self.rig.append((begin, begin + length))
-                self.starts[key] = begin
+                self.starts.append((key, begin))
                 return begin
         return None
 
     def _moments(self, length: int, low: int, high: int, rig: bool) -> Iterator[int]:
-        busy = sorted({end for _, end in (*self.hands, *(self.rig if rig else ())) if low < end <= high})
-        for begin, end in self.making.windows:
-            if end - length < low:
-                continue
+        windows = self.making.windows
+        for at in range(bisect_left(windows, low + length, key=lambda one: one[1]), len(windows)):
+            begin, end = windows[at]
             if begin > high:
                 return
             first, last = max(begin, low), min(end - length, high)
             if first <= last:
                 yield first
-                yield from (one for one in busy if first < one <= last)
+                yield from sorted({end for _, end in (*self.hands, *(self.rig if rig else ())) if first < end <= last})
 
     def _free(self, begin: int, end: int, rig: bool) -> bool:
         if sum(low < end and begin < high for low, high in self.hands) >= self.making.hands:
@@ -74,7 +75,11 @@ def place_in_turn(making: Making) -> dict[str, int] | None:
     for one in sorted(making.batches, key=lambda batch: all(line.clamped_at is None for line in batch.lines)):
         if not _place(one, shop):
             return None
-    return shop.starts
+    # what may wait does: it would be in the way of clamps that have to come off on time
+    for line, ready in sorted(shop.waiting, key=lambda one: one[1]):
+        if not _measure_and_break(line, ready, making.horizon, shop):
+            return None
+    return dict(shop.starts)
 
 
 def find_finish(making: Making, starts: dict[str, int]) -> int:
@@ -115,6 +120,9 @@ def _place_line(line: Line, closed: int, shop: _Shop) -> bool:
     aged = shut + line.cure_min - (line.age_give_min or 0)
     ready = max(after, aged - line.measure_min, now)
     latest = shop.making.horizon if line.age_give_min is None else max(shut + line.cure_min + line.age_give_min, now)
+    if line.age_give_min is None and not line.expose_min:
+        shop.waiting.append((line, ready))
+        return True
     if line.expose_min:
         ready = max(after, aged, now)
         for put in range(ready, min(ready + 14 * 24 * 60, latest + 1), 60):

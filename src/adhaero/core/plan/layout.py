@@ -1,13 +1,12 @@
 """Dealing pieces to boards so that every board carries every set where it can, and shuffling places and orders."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from random import Random
 from typing import TypeVar
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from adhaero.core.errors import PlanError
 
@@ -52,6 +51,17 @@ class Balance:
     most_shared: int
     efficiency: float | None
     bound: float | None
+
+
+def break_by_board(places: Sequence[Place], seed: int) -> tuple[Place, ...]:
+    """Return places broken board after board, boards and the pieces of each in an order by chance.
+
+    After every board that is complete each set has as many pieces as it is to have: then a trial can be looked at.
+    """
+    boards = shuffled(sorted({one.board for one in places}), Random(seed))
+    order = sorted(range(len(places)), key=lambda at: (boards.index(places[at].board), places[at].break_turn))
+    turn_of = {at: turn for turn, at in enumerate(order)}
+    return tuple(replace(one, break_turn=turn_of[at]) for at, one in enumerate(places))
 
 
 def shuffled(items: Sequence[T], rng: Random) -> list[T]:
@@ -306,6 +316,8 @@ def _count_meetings(rows: Sequence[Sequence[int]], sets: int) -> np.ndarray:
 
 def _order_along(rows: Sequence[Sequence[int]], sets: int, rng: Random) -> list[list[int]]:
     """Return each board's sets in an order by which every set visits every place about equally often."""
+    from scipy.optimize import linear_sum_assignment  # loaded where it is needed: the program starts at once
+
     longest = max((len(row) for row in rows), default=0)
     visits = np.zeros((sets, longest))
     ordered: list[list[int]] = []

@@ -135,9 +135,23 @@ class Timetable:
     proved: bool
 
 
+@dataclass(frozen=True)
+class Remedy:
+    """The smallest change of one limit with which everything would fit.
+
+    Attributes
+    ----------
+    limit : that is to blame. words : the change. times_give : by which the give of clamp times grows, where it is that.
+    """
+
+    limit: str
+    words: str
+    times_give: int = 1
+
+
 def estimate_horizon(batches: Sequence[PlannedBatch], windows_per_week_min: int) -> int:
     """Return by when everything would surely be done one thing after the other, min: where the search ends."""
-    busy = sum(one.glue_min + sum(_hand_minutes(line) for line in one.lines) for one in batches)
+    busy = count_hand_minutes(batches)
     clamping = sum(max((line.clamp_min for line in one.lines), default=0) for one in batches)
     longest = max((line.cure_min + line.expose_min for one in batches for line in one.lines), default=0)
     weeks = ceil(busy / max(60, windows_per_week_min)) + 2
@@ -145,5 +159,13 @@ def estimate_horizon(batches: Sequence[PlannedBatch], windows_per_week_min: int)
     return longest + 3 * clamping + weeks * 7 * 24 * 60
 
 
-def _hand_minutes(line: Line) -> int:
-    return line.release_min + line.measure_min + line.break_min + 2 * EXPOSE_MIN
+def count_hand_minutes(batches: Sequence[PlannedBatch]) -> int:
+    """Return how long hands are busy with glue-ups from laying out to breaking, min."""
+    return sum(
+        one.glue_min
+        + sum(
+            line.release_min + line.measure_min + line.break_min + (2 * EXPOSE_MIN if line.expose_min else 0)
+            for line in one.lines
+        )
+        for one in batches
+    )

@@ -19,6 +19,7 @@ from adhaero.core.plan.tasks import (
     Line,
     Making,
     PlannedBatch,
+    Remedy,
     Task,
     TaskKind,
     Timetable,
@@ -331,20 +332,6 @@ def _move_early(program: _Program, solved: cp_model.CpSolver, workers: int) -> T
     if solver.solve(model) in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         begins = {key: solver.value(start) for key, start in program.starts.items()}
     return program.judge(begins, gap)
-
-
-@dataclass(frozen=True)
-class Remedy:
-    """The smallest change of one limit with which everything would fit.
-
-    Attributes
-    ----------
-    limit : that is to blame. words : the change. times_give : by which the give of clamp times grows, where it is that.
-    """
-
-    limit: str
-    words: str
-    times_give: int = 1
 
 
 def find_remedies(making: Making, seconds_each: float = 2.0) -> tuple[Remedy, ...]:
