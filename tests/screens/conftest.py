@@ -15,10 +15,10 @@ from adhaero.api.app import create_app
 from adhaero.bench.shop.rig_form import RigEntry
 from adhaero.bench.shop.rigs import save_rig
 from adhaero.bench.shop.view import DEMO
-from adhaero.store.file import ShopFile, open_shop, utc_now
+from adhaero.store.file import ShopFile, utc_now
 from adhaero.store.settings import put_setting
 from tests.practice import PracticeRig
-from tests.shops import Clock, Shop
+from tests.shops import Clock, Shop, empty_shop
 
 expect.set_options(timeout=45_000)
 
@@ -52,7 +52,7 @@ class RunningShop:
 @pytest.fixture
 def shop(tmp_path: Path) -> Iterator[RunningShop]:
     """An empty practice shop with its rig."""
-    file = open_shop(tmp_path / "shop.sqlite")
+    file = empty_shop(tmp_path / "shop.sqlite")
     with file.changing("Opened a practice shop", undoable=False) as connection:
         put_setting(connection, DEMO, "1")
     with PracticeRig() as rig:

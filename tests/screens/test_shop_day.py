@@ -14,10 +14,9 @@ from adhaero.bench.plan import levels
 from adhaero.bench.plan import view as plan_view
 from adhaero.bench.shop import clamps, hours
 from adhaero.bench.shop.clamps import ClampsEntry
-from adhaero.store.file import open_shop
 from tests.practice import PracticeRig
 from tests.screens.conftest import RunningShop
-from tests.shops import Clock, Shop
+from tests.shops import Clock, Shop, empty_shop
 
 pytestmark = pytest.mark.screen
 MONDAY = datetime(2026, 3, 2, 8, 0, tzinfo=UTC)
@@ -40,7 +39,7 @@ class Day:
 def day(tmp_path: Path, browser: Browser) -> Iterator[Day]:
     """Eight sawn pieces on a Monday morning at eight, half of them to be soaked; clamps for all."""
     clock = Clock(MONDAY)
-    file = replace(open_shop(tmp_path / "shop.sqlite"), clock=clock)
+    file = replace(empty_shop(tmp_path / "shop.sqlite"), clock=clock)
     made = Shop(file, clock)
     made.plan()
     for level in plan_view.view_plan(file, made.trial).factors[0].levels:

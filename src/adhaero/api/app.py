@@ -15,7 +15,21 @@ from starlette.responses import FileResponse, Response
 from starlette.staticfiles import StaticFiles
 
 from adhaero import __version__
-from adhaero.api import breaking, bringing, compare, cure, glue, method, network, over, plan, saw, shop, timetable
+from adhaero.api import (
+    breaking,
+    bringing,
+    compare,
+    cure,
+    glue,
+    library,
+    method,
+    network,
+    over,
+    plan,
+    saw,
+    shop,
+    timetable,
+)
 from adhaero.api.context import Context
 from adhaero.api.door import Door
 from adhaero.api.examples import show_examples
@@ -30,7 +44,7 @@ from adhaero.store.file import ShopFile
 log = logging.getLogger(__name__)
 
 WEB = Path(__file__).resolve().parent.parent / "web"
-_ROOMS = (over, shop, plan, saw, glue, cure, breaking, compare, bringing, timetable, network, method)
+_ROOMS = (over, shop, plan, saw, glue, cure, breaking, compare, library, bringing, timetable, network, method)
 ROUTERS = tuple(one.router for one in _ROOMS)
 _KEEP_EACH_S = 3600.0
 _METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")

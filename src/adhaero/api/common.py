@@ -1,6 +1,6 @@
 """What routes of several rooms answer."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import Path
 from pydantic import BaseModel
@@ -26,3 +26,8 @@ class JpegResponse(Response):
     """A picture."""
 
     media_type = "image/jpeg"
+
+
+def raw_body(media_type: str) -> dict[str, Any]:
+    """Return how a route describes a body that is a file as it is."""
+    return {"requestBody": {"content": {media_type: {"schema": {"type": "string", "format": "binary"}}}}}

@@ -8,7 +8,7 @@ from starlette.responses import Response
 from adhaero.api.body import Sent
 from adhaero.api.common import RowId, TrialId
 from adhaero.api.context import Shop, as_json
-from adhaero.bench.compare import across, curves, exclusions, findings, shares, spoken
+from adhaero.bench.compare import across, curves, dropping, exclusions, findings, looks, shares, spoken
 from adhaero.bench.compare import view as compare_view
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
@@ -172,3 +172,21 @@ def exclude_piece(shop: Shop, trial_id: TrialId, piece_id: RowId, body: Sent[Why
 def include_piece(shop: Shop, trial_id: TrialId, piece_id: RowId) -> None:
     """Let a piece that was set aside count again."""
     exclusions.include_piece(shop.file, trial_id, piece_id)
+
+
+@router.get("/api/trials/{trial_id}/look")
+def get_look(shop: Shop, trial_id: TrialId) -> looks.LookView:
+    """Return whether a trial that planned to look may stop."""
+    return looks.view_look(shop.file, trial_id)
+
+
+@router.post("/api/trials/{trial_id}/stop")
+def stop_by_rule(shop: Shop, trial_id: TrialId, body: Sent[looks.StopEntry]) -> int:
+    """Leave the pieces that are not broken whole, because the answer is settled; return how many."""
+    return looks.stop_by_rule(shop.file, trial_id, body)
+
+
+@router.post("/api/trials/{trial_id}/drop")
+def drop_set(shop: Shop, trial_id: TrialId, body: Sent[dropping.DropEntry]) -> int:
+    """Leave the pieces of a set that are not broken whole, with the reason; return how many."""
+    return dropping.drop_set(shop.file, trial_id, body)

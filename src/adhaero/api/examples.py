@@ -36,6 +36,13 @@ EXAMPLES: Final = MappingProxyType(
         "Again": {"only_missing": True},
         "ArmEntry": {"piece": 11, "rig": 1},
         "BatchEntry": _PIECES | {"glue": "Casein 2", "shop_temperature": "18 °C", "humidity": "52 %"},
+        "BeginEntry": {
+            "factor_id": 1,
+            "a": "Casein 2",
+            "b": "Heron",
+            "pieces": 8,
+            "held": [{"factor_id": 2, "value": "dry"}],
+        },
         "BoardEntry": {"species": "ash", "holds": "8", "count": "3"},
         "CalibrationEntry": {
             "points": [
@@ -44,6 +51,7 @@ EXAMPLES: Final = MappingProxyType(
                 {"weight": "20 kg", "shown": "20.3 kg", "rising": True},
             ]
         },
+        "CallEntry": {"subject": "glue", "name": "Heron epoxy", "called": "Heron"},
         "CheckEntry": _PIECES | {"words": "Chamfered alike", "done": True},
         "CheckWeightEntry": {"shown": "20.1 kg"},
         "Chosen": _PIECES | {"at_utc": "2026-04-13T09:30:00Z"},
@@ -54,6 +62,7 @@ EXAMPLES: Final = MappingProxyType(
         "ControlEntry": {"kind": "solid"},
         "CorrectionEntry": {"was": _VALUES, "now": _VALUES | {"load": "45.1 kg"}, "reason": "digits swapped"},
         "Done": {"done": True},
+        "DropEntry": {"treatment_id": 4, "reason": "it is far behind"},
         "Edit": {"field": "width", "was": "22 mm", "now": "22.4 mm"},
         "FaceEntry": {"wood_failure": "75", "failure": "wood"},
         "FactorEntry": {"kind": "glue"},
@@ -61,6 +70,11 @@ EXAMPLES: Final = MappingProxyType(
         "GlueEntry": {"name": "Casein 2", "family": "casein", "opened_on": "2026-03-30", "lot": "K 11"},
         "Guesses": {"guesses": [{"treatment_id": 3, "percent": "120"}], "held": "10"},
         "HandBreak": {"piece": 11, "load": "41.5 kg", "judgement": _JUDGEMENT},
+        "JoinEntry": {
+            "subject": "glue",
+            "place": "scarf, bending, two loads, face to face grain, kept as they are",
+            "with_place": "scarf, bending, two loads, face to face grain, 7 d outdoors",
+        },
         "Judgement": _JUDGEMENT,
         "LeaveOut": {"treatments": [4, 5], "out": True},
         "LevelEntry": {"value": "Casein 2", "family": "casein"},
@@ -92,6 +106,7 @@ EXAMPLES: Final = MappingProxyType(
         "StepEntry": _PIECES | {"step": "spread"},
         "StockBoardEdit": {"was": _BOARD, "now": _BOARD | {"moisture": "8"}},
         "StockBoardEntry": _BOARD,
+        "StopEntry": {"complete": 6},
         "SwapEntry": {"other": 12},
         "TableSaid": _SAID,
         "TakeEntry": {"said": _SAID, "question": "Which glue did best on the dock?", "broken_on": "2024-05-31"},

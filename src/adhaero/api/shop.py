@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 
 from adhaero.api.body import Sent
-from adhaero.api.common import Created, JpegResponse, RowId
+from adhaero.api.common import Created, JpegResponse, RowId, raw_body
 from adhaero.api.context import Shop
 from adhaero.bench.facts.entry import Edit
 from adhaero.bench.shop import air, boards, clamps, glue_figures, glues, hours, photos, plates, rig_truth, rigs, units
@@ -34,7 +34,7 @@ def list_climate_logs(shop: Shop) -> list[air.LogView]:
 @router.post(
     "/api/shop/air",
     status_code=201,
-    openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
+    openapi_extra=raw_body("text/csv"),
 )
 async def lay_over(shop: Shop, request: Request, name: FileName = "logger") -> Created:
     """Lay a logger's file over the trials."""
@@ -111,7 +111,7 @@ def remove_stock_board(shop: Shop, board_id: RowId) -> None:
 @router.post(
     "/api/shop/boards/{board_id}/photo",
     status_code=201,
-    openapi_extra={"requestBody": {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}},
+    openapi_extra=raw_body("image/*"),
 )
 async def add_board_photo(shop: Shop, board_id: RowId, request: Request) -> Created:
     """Put a photo beside a board."""

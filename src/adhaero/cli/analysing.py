@@ -50,6 +50,9 @@ def analyse_command(
         bool,
         typer.Option("--plain-likelihood", help="Where pieces are bounds, the likelihood alone, as other programs do."),
     ] = False,
+    confidence: Annotated[
+        float, typer.Option(help="With which all ranges of pairs hold together (%); more where looks were planned.")
+    ] = 95.0,
     claim: Claims = None,
     above: Annotated[str | None, typer.Option(help="Count the pieces above this, in the unit of the response.")] = None,
     as_json: Json = False,
@@ -59,11 +62,23 @@ def analyse_command(
     from adhaero.files.tidy_csv import SEVERAL, Columns
 
     check_margin(margin)
+    if not 50 <= confidence < 100:
+        raise EntryError(
+            f"--confidence is {confidence:g}.", "Expected a percentage from 50 to below 100.", field="confidence"
+        )
     response = response or _find_response(file)
     columns = Columns(response, tuple(by), block, wood, read_where(where), each)
     specimens = read_specimens(file, columns)
     question = Question(
-        response, SEVERAL.join(by), block, control, estimate, wood_failure_from, margin, plain_likelihood
+        response,
+        SEVERAL.join(by),
+        block,
+        control,
+        estimate,
+        wood_failure_from,
+        margin,
+        plain_likelihood,
+        confidence / 100,
     )
     parts = {"": specimens} if each is None else slice_by(specimens)
     found, lines = [], list[str]()

@@ -37,6 +37,7 @@ from adhaero.core.wood import Rings
 from adhaero.demo.builder import Builder, DemoClock
 from adhaero.demo.other_rigs import build_bends, build_tips
 from adhaero.demo.rig import HurriedRig
+from adhaero.demo.years import build_years
 from adhaero.rig.simulated import Mode, Wanted
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.settings import put_setting
@@ -130,6 +131,7 @@ def build_demo(path: Path, seed: int, rig_port: int) -> ShopFile:
     _build_blades(builder, rig_id)
     build_tips(builder)
     build_bends(builder)
+    build_years(builder)
     clock.set(None)
     return file
 

@@ -40,14 +40,16 @@ class Builder:
 
     def fill(self, trial_id: int, fields: dict[str, str]) -> None:
         """Type fields into a plan as a person does: joint first, then sizes."""
+        view = plan_view.view_plan(self.file, trial_id)
         for name, typed in fields.items():
             if name == "question":
                 continue
-            view = plan_view.view_plan(self.file, trial_id)
             quantities = {one.name: one.typed for one in view.quantities}
             was = quantities[name] if name in quantities else str(getattr(view.trial, name))
             if was != typed:
                 edits.edit_plan(self.file, trial_id, name, was, typed)
+            if name == "joint":  # another joint has another usual fixture
+                view = plan_view.view_plan(self.file, trial_id)
 
     def count_on(self, trial_id: int, rig_id: int) -> None:
         """Choose the rig of a plan."""

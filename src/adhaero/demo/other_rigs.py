@@ -40,9 +40,7 @@ _TIPS = {
     "cure_time_s": "72 h",
 }
 _TIP_MPA = {"as planed": 54.0, "wiped": 61.0}
-_BENDS = {
-    "question": "Which glue lets a scarfed shaft bend furthest before it stays bent?",
-    "guess": "Plover bends on, Heron snaps.",
+SHAFT = {
     "prep": "planed the same day, wiped",
     "material_a": "shaft stock",
     "material_b": "shaft stock, same board",
@@ -54,6 +52,11 @@ _BENDS = {
     "load_arm_mm": "120 mm",
     "clamp_time_s": "14 h",
     "cure_time_s": "7 d",
+}
+_BENDS = {
+    "question": "Which glue lets a scarfed shaft bend furthest before it stays bent?",
+    "guess": "Plover bends on, Heron snaps.",
+    **SHAFT,
 }
 _BEND_N = {"Heron": 2450.0, "Plover": 2050.0}
 # from which share of its load a shaft leaves the straight line
@@ -73,7 +76,7 @@ def build_tips(builder: Builder) -> None:
             handle="40 kg", guide="two rails, the hanger falls onto sand",
         ),
     )  # fmt: skip
-    trial_id = _make(builder, _TIPS, "prep", list(_TIP_MPA), 6, "larch", rig_id, days=14)
+    trial_id = make_trial(builder, _TIPS, "prep", list(_TIP_MPA), 6, "larch", rig_id, days=14)
     builder.at(9)
     with file.reading() as connection:
         plates = {
@@ -127,7 +130,7 @@ def build_bends(builder: Builder) -> None:
             guide="rollers, a dial gauge under the middle",
         ),
     )  # fmt: skip
-    trial_id = _make(builder, _BENDS, "glue", list(_BEND_N), 5, "ash", rig_id, days=13)
+    trial_id = make_trial(builder, _BENDS, "glue", list(_BEND_N), 5, "ash", rig_id, days=13)
     builder.at(4)
     check_rig(file, rig_id, CheckWeightEntry("196.4 N"))
     for number in count():
@@ -177,7 +180,7 @@ def _at(builder: Builder, trial_id: int, piece_id: int) -> breaking_view.BreakPi
     return piece
 
 
-def _make(
+def make_trial(
     builder: Builder,
     plan: dict[str, str],
     kind: str,
@@ -186,15 +189,24 @@ def _make(
     wood: str,
     rig_id: int,
     days: float,
+    on_boards: tuple[str, str] = ("4", "3"),
+    *,
+    measured: bool = True,
 ) -> int:
-    """Plan, saw, glue, measure: everything up to the rig; return the trial."""
+    """Plan, saw, glue, measure: everything up to the rig; return the trial.
+
+    Parameters
+    ----------
+    days : before today, of the glue-up. on_boards : how many pieces a board holds, and how many boards.
+    measured : whether sizes were measured; else those of the plan count.
+    """
     file = builder.file
     builder.at(days + 1)
     trial_id = trials.create_trial(file, plan["question"], seed=71)
     builder.fill(trial_id, plan)
     builder.count_on(trial_id, rig_id)
     builder.vary(trial_id, kind, names, pieces)
-    boards.add_boards(file, trial_id, boards.BoardEntry(wood, "4", "3"))
+    boards.add_boards(file, trial_id, boards.BoardEntry(wood, *on_boards))
     settled.freeze_plan(file, trial_id)
     builder.at(days)
     made = making.view_making(file, trial_id).pieces
@@ -209,7 +221,7 @@ def _make(
     builder.at(days, 15 if kind == "glue" else 2.1)
     clamps.take_clamps_off(file, trial_id, [piece.id for piece in made])
     builder.at(days - 4)
-    for piece in made:
+    for piece in made if measured else ():
         for name in ("width_mm", "depth_mm"):
             planned = float(plan[name].removesuffix(" mm"))
             sizes.measure(file, trial_id, piece.id, name, "", f"{planned + builder.random.gauss(0, 0.08):.2f} mm")

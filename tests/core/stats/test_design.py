@@ -10,6 +10,7 @@ from scipy import stats
 
 from adhaero.core.stats import laws
 from adhaero.core.stats.design import Design, amounts, constant, join, one_hot
+from adhaero.core.stats.mixed_boards import RandomBoards
 from adhaero.core.stats.scatter import NORMAL, SMALLEST_EXTREME, Scatter
 
 
@@ -77,3 +78,14 @@ def test_the_other_laws_are_scipys() -> None:
     both = stats.nct.sf(2.1, 18, 1.5) + stats.nct.cdf(-2.1, 18, 1.5)
     assert laws.reach_noncentral_t(2.1, 18, 1.5) == pytest.approx(both)
     assert laws.reach_noncentral_t(4.3, 2, 30) == pytest.approx(stats.nct.sf(4.3, 2, 30)), "the far tail is 0"
+
+
+@pytest.mark.parametrize("share", [0.02, 0.3, 0.5, 0.9])
+def test_two_sets_have_the_degrees_of_freedom_of_their_difference(share: float) -> None:
+    """Kenward and Roger's for one contrast are 2/A, also at A = 1/2, where their formula divides by nothing."""
+    one, of_boards = np.eye(2), np.zeros(1)
+    turned, weights = np.stack([one, 0 * one]), np.array([[share, 0.0], [0.0, 0.0]])
+    fit = RandomBoards(np.array([1.0, 0.0]), one, of_boards, np.eye(3), 1.0, 1.0, one, turned, weights)
+    statistic, df = fit.test_equal()
+    assert df == pytest.approx(2 / share)
+    assert statistic == pytest.approx(0.5)  # a difference of 1 with the variance 2

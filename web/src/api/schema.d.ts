@@ -2112,6 +2112,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/pulls/{pull_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Face Photo
+         * @description Put a photo beside a broken face.
+         */
+        post: operations["add_face_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial_id}/pulls/{pull_id}/face": {
         parameters: {
             query?: never;
@@ -2792,6 +2812,230 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Look
+         * @description Return whether a trial that planned to look may stop.
+         */
+        get: operations["get_look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop By Rule
+         * @description Leave the pieces that are not broken whole, because the answer is settled; return how many.
+         */
+        post: operations["stop_by_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Set
+         * @description Leave the pieces of a set that are not broken whole, with the reason; return how many.
+         */
+        post: operations["drop_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Book
+         * @description Return the tables over all trials of the shop, one of them worked out.
+         */
+        get: operations["get_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Book Pair
+         * @description Return two things of a table compared, trial by trial.
+         */
+        get: operations["get_book_pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Uses
+         * @description Return which glues of this shop lead for which use, on what evidence, and what is unknown.
+         */
+        get: operations["list_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call Thing
+         * @description Call a thing otherwise in the book.
+         */
+        post: operations["call_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/calls/{call_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Call
+         * @description Let a thing have its own name again.
+         */
+        delete: operations["forget_call"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/joins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Tables
+         * @description Make two tables of the book one.
+         */
+        post: operations["join_tables"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/book/joins/{join_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Part Tables
+         * @description Part two tables that were joined.
+         */
+        delete: operations["part_tables"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Next
+         * @description Return what this shop would learn most from after a trial.
+         */
+        get: operations["list_next"];
+        put?: never;
+        /**
+         * Begin Test
+         * @description Begin the plan of a test of two values from a trial.
+         */
+        post: operations["begin_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables": {
         parameters: {
             query?: never;
@@ -3179,6 +3423,18 @@ export interface components {
             minds: string[];
         };
         /**
+         * Alike
+         * @description Two names that could be one thing, and why that is asked; `name` would be called `called`.
+         */
+        Alike: {
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Amendment
          * @description A change of a settled plan, and why.
          */
@@ -3410,6 +3666,37 @@ export interface components {
             note: string;
         };
         /**
+         * BeginEntry
+         * @description A plan to begin from a trial: two values of one thing that it varies, the pieces of each, and what it holds.
+         * @example {
+         *       "factor_id": 1,
+         *       "a": "Casein 2",
+         *       "b": "Heron",
+         *       "pieces": 8,
+         *       "held": [
+         *         {
+         *           "factor_id": 2,
+         *           "value": "dry"
+         *         }
+         *       ]
+         *     }
+         */
+        BeginEntry: {
+            /** Factor Id */
+            factor_id: number;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["HeldValue"][];
+        };
+        /**
          * Bending
          * @description What a load over a displacement says.
          *
@@ -3551,6 +3838,153 @@ export interface components {
             count: number;
             /** Holds */
             holds: number;
+        };
+        /**
+         * BookLine
+         * @description A table of the book in short; `place` is its key, `alone` the question of a trial that can join no other.
+         */
+        BookLine: {
+            /** Subject */
+            subject: string;
+            /** Place */
+            place: string;
+            /** Alone */
+            alone: string;
+            /** Trials */
+            trials: number;
+            /** Things */
+            things: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
+         * BookPair
+         * @description Two things of a table compared, in words, and trial by trial.
+         */
+        BookPair: {
+            /** Words */
+            words: string;
+            /** Ratio */
+            ratio: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Trials */
+            trials: components["schemas"]["PairInTrial"][];
+        };
+        /**
+         * BookRow
+         * @description One thing of a table.
+         *
+         *     Attributes
+         *     ----------
+         *     rank : 1 is the strongest of its part. part : which things trials join to it, from 0.
+         *     ratio, low, high : against what the table is held against, with its own range; None where nothing joins them.
+         *     met : its ratio to that in each trial that has both. stronger : what it is known to be stronger than.
+         */
+        BookRow: {
+            /** Name */
+            name: string;
+            /** Rank */
+            rank: number;
+            /** Part */
+            part: number;
+            /** Pieces */
+            pieces: number;
+            /** Trials */
+            trials: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Met */
+            met: number[];
+            /** Stronger */
+            stronger: string[];
+        };
+        /**
+         * BookTable
+         * @description One table worked out.
+         *
+         *     Attributes
+         *     ----------
+         *     headline : who leads. order : which order is known, and what is not. between : how trials differ among themselves.
+         *     routes : whether two ways of getting there agree. never, never_pairs : what never met. sided : sets that are bounds.
+         *     against : what ratios are held against; could_join : other tables in the same unit. mind : what it does not show.
+         */
+        BookTable: {
+            /** Subject */
+            subject: string;
+            /** Place */
+            place: string;
+            /** Against */
+            against: string;
+            /** Headline */
+            headline: string[];
+            /** Order */
+            order: string[];
+            /** Between */
+            between: string;
+            /** Routes */
+            routes: string[];
+            /** Never */
+            never: string[];
+            /** Never Pairs */
+            never_pairs: string[];
+            /** Sided */
+            sided: string[];
+            /** Rows */
+            rows: components["schemas"]["BookRow"][];
+            /** Trials */
+            trials: components["schemas"]["BookTrial"][];
+            /** Joined */
+            joined: components["schemas"]["JoinLine"][];
+            /** Could Join */
+            could_join: string[];
+            /** Alike */
+            alike: components["schemas"]["Alike"][];
+            /** Calls */
+            calls: components["schemas"]["Call"][];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionsView"][];
+            /** Next */
+            next: components["schemas"]["NextView"][];
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * BookTrial
+         * @description A trial of a table: when it was broken, how many pieces count, how many wait, its woods.
+         */
+        BookTrial: {
+            /** Id */
+            id: number;
+            /** Question */
+            question: string;
+            /** First Day */
+            first_day: string;
+            /** Last Day */
+            last_day: string;
+            /** Pieces */
+            pieces: number;
+            /** Waiting */
+            waiting: number;
+            /** Woods */
+            woods: string[];
+            /** Place */
+            place: string;
+        };
+        /**
+         * BookView
+         * @description The book: its tables, and the one that is open; None in a shop where nothing was compared yet.
+         */
+        BookView: {
+            /** Tables */
+            tables: components["schemas"]["BookLine"][];
+            table: components["schemas"]["BookTable"] | null;
         };
         /**
          * BreakPiece
@@ -3745,6 +4179,43 @@ export interface components {
             points: components["schemas"]["PointView"][];
             /** Words */
             words: string;
+        };
+        /**
+         * Call
+         * @description What a thing of this name is called in the book: in one trial, or in all where `trial_id` is None.
+         */
+        Call: {
+            /** Id */
+            id: number;
+            /** Subject */
+            subject: string;
+            /** Trial Id */
+            trial_id: number | null;
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
+        };
+        /**
+         * CallEntry
+         * @description What a thing of this name is called in the book: in one trial, or in all of them without one.
+         *
+         *     Called by its own name it is a thing of its own: whether it is another one is asked no more.
+         * @example {
+         *       "subject": "glue",
+         *       "name": "Heron epoxy",
+         *       "called": "Heron"
+         *     }
+         */
+        CallEntry: {
+            /** Subject */
+            subject: string;
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
+            /** Trial Id */
+            trial_id?: number | null;
         };
         /**
          * Caution
@@ -4122,6 +4593,29 @@ export interface components {
             was: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ConditionsView
+         * @description Two tables that differ in the condition alone.
+         *
+         *     Attributes
+         *     ----------
+         *     before, after : the conditions. lines : things in both, against what `against` keeps. plain : what each keeps by the
+         *     numbers as they stand, in words. why : what that does not show.
+         */
+        ConditionsView: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Against */
+            against: string;
+            /** Lines */
+            lines: components["schemas"]["KeptLine"][];
+            /** Plain */
+            plain: string;
+            /** Why */
+            why: string;
         };
         /**
          * Consequences
@@ -4596,6 +5090,8 @@ export interface components {
             odd: string | null;
             /** Attempts */
             attempts: number;
+            /** Photo Id */
+            photo_id: number | null;
         };
         /**
          * DoubtCode
@@ -4615,6 +5111,28 @@ export interface components {
             answers: string[];
             /** Holds */
             holds: boolean;
+        };
+        /**
+         * DropEntry
+         * @description A set that is dropped, and why; `although_leading` where it stands at the lead and is dropped all the same.
+         * @example {
+         *       "treatment_id": 4,
+         *       "reason": "it is far behind"
+         *     }
+         */
+        DropEntry: {
+            /** Treatment Id */
+            treatment_id: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Although Leading
+             * @default false
+             */
+            although_leading: boolean;
         };
         /**
          * Edit
@@ -4705,6 +5223,8 @@ export interface components {
             label: string;
             /** Pull Id */
             pull_id: number;
+            /** Photo Id */
+            photo_id: number | null;
         };
         /**
          * Faces
@@ -5315,6 +5835,16 @@ export interface components {
             dial: components["schemas"]["DialReading"][];
         };
         /**
+         * HeldValue
+         * @description Something that a trial varies, and the value that is held.
+         */
+        HeldValue: {
+            /** Factor Id */
+            factor_id: number;
+            /** Value */
+            value: string;
+        };
+        /**
          * HistoryLine
          * @description One change: when, what, its values, why, and whether it was undone since.
          */
@@ -5399,6 +5929,33 @@ export interface components {
             section: string;
         };
         /**
+         * JoinEntry
+         * @description Two tables that are to be one; places in the words of the book.
+         * @example {
+         *       "subject": "glue",
+         *       "place": "scarf, bending, two loads, face to face grain, kept as they are",
+         *       "with_place": "scarf, bending, two loads, face to face grain, 7 d outdoors"
+         *     }
+         */
+        JoinEntry: {
+            /** Subject */
+            subject: string;
+            /** Place */
+            place: string;
+            /** With Place */
+            with_place: string;
+        };
+        /**
+         * JoinLine
+         * @description A table that a person joined to this one.
+         */
+        JoinLine: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Joint
          * @description How the two parts of a piece meet.
          * @enum {string}
@@ -5450,6 +6007,24 @@ export interface components {
             note: string;
         };
         /**
+         * KeptLine
+         * @description What one thing keeps, held against what another keeps; `words` say how far that is known.
+         */
+        KeptLine: {
+            /** Name */
+            name: string;
+            /** Against */
+            against: string;
+            /** Ratio */
+            ratio: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * KeptReading
          * @description How an earlier file of the kind was read: its name, and what was said of it.
          */
@@ -5478,6 +6053,7 @@ export interface components {
          *     ----------
          *     treatment_id : the set that they are of; None for that of the `values`, which is made where it is not there.
          *     boards : names, parted by commas; those that are new are added, of the `species`. reason : why they join.
+         *     again : a set that is redone stands beside the old one, as a set of its own.
          * @example {
          *       "pieces": 6,
          *       "boards": "Ash 7",
@@ -5513,6 +6089,11 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /**
          * LateValue
@@ -5776,6 +6357,55 @@ export interface components {
          */
         LogTake: "tries" | "pieces";
         /**
+         * LookView
+         * @description What a trial that planned to look may say now.
+         *
+         *     Attributes
+         *     ----------
+         *     planned : whether looks were planned at all; the rest is empty without. boards, complete : of the trial, and those
+         *     that are. settled : the answer at the lead is known. headline : that, or how much more it would take. why : the
+         *     ranges behind it. left : labels that may stay whole. stopped : it was stopped by the rule, in words.
+         */
+        LookView: {
+            /** Planned */
+            planned: boolean;
+            /**
+             * Boards
+             * @default 0
+             */
+            boards: number;
+            /**
+             * Complete
+             * @default 0
+             */
+            complete: number;
+            /**
+             * Settled
+             * @default false
+             */
+            settled: boolean;
+            /**
+             * Headline
+             * @default
+             */
+            headline: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Left
+             * @default []
+             */
+            left: string[];
+            /**
+             * Stopped
+             * @default
+             */
+            stopped: string;
+        };
+        /**
          * MakingPiece
          * @description One piece in the making; times UTC, sizes mm, force N; when it is due stands there only while it waits.
          */
@@ -5936,6 +6566,34 @@ export interface components {
             trial_id: number;
             /** Words */
             words: string;
+        };
+        /**
+         * NextView
+         * @description A trial that could be next.
+         *
+         *     Attributes
+         *     ----------
+         *     words : what is not known, and what it would settle. takes : pieces, wood, glue and clamps, in words.
+         *     base : the trial that its plan would be made from; factor : what of it varies; a, b : the two values; pieces : each.
+         *     held : what else that trial varies, at the value that the plan holds.
+         */
+        NextView: {
+            /** Words */
+            words: string;
+            /** Takes */
+            takes: string;
+            /** Base */
+            base: number;
+            /** Factor */
+            factor: number;
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Pieces */
+            pieces: number;
+            /** Held */
+            held: components["schemas"]["HeldValue"][];
         };
         /**
          * NoticeView
@@ -6100,6 +6758,20 @@ export interface components {
             rig: string;
             /** Version */
             version: number | null;
+        };
+        /**
+         * PairInTrial
+         * @description Two things side by side in one trial: their ratio there.
+         */
+        PairInTrial: {
+            /** Trial Id */
+            trial_id: number;
+            /** Question */
+            question: string;
+            /** Last Day */
+            last_day: string;
+            /** Ratio */
+            ratio: number;
         };
         /**
          * PairOutlook
@@ -6404,6 +7076,8 @@ export interface components {
             choices: components["schemas"]["PlanChoices"];
             /** Matched Meaning */
             matched_meaning: string;
+            /** Looks Meaning */
+            looks_meaning: string;
             /** Broken */
             broken: number;
         };
@@ -6619,6 +7293,8 @@ export interface components {
         /**
          * PullDate
          * @description A date of a trial over years: what is pulled, what is left; without an age it is the reserve.
+         *
+         *     `broken_on` are the days on which pieces of it were really broken, ISO.
          */
         PullDate: {
             /** Level Id */
@@ -6629,16 +7305,23 @@ export interface components {
             due_utc: string | null;
             /** Panels */
             panels: components["schemas"]["PanelLine"][];
+            /** Broken On */
+            broken_on: string[];
         };
         /**
          * PullDates
-         * @description All dates, in order, the reserve last; until when it lasts, in words.
+         * @description All dates, in order, the reserve last; until when it lasts, and what the next one can see, in words.
          */
         PullDates: {
             /** Dates */
             dates: components["schemas"]["PullDate"][];
             /** Words */
             words: string;
+            /**
+             * Next
+             * @default
+             */
+            next: string;
         };
         /**
          * PullOutcome
@@ -6716,6 +7399,8 @@ export interface components {
             practice: boolean;
             /** Dial */
             dial: string;
+            /** Photo Id */
+            photo_id: number | null;
         };
         /**
          * PutIn
@@ -7489,6 +8174,8 @@ export interface components {
             clamp_kinds: components["schemas"]["ClampKind"][];
             /** Fixtures */
             fixtures: components["schemas"]["Worded_Fixture_"][];
+            /** Joints */
+            joints: components["schemas"]["Worded_Joint_"][];
             /** Decimal Marks */
             decimal_marks: components["schemas"]["Worded_DecimalMark_"][];
             /** Load Units */
@@ -7838,6 +8525,17 @@ export interface components {
             users: string[];
         };
         /**
+         * StopEntry
+         * @description Stopping by the rule: how many boards were complete when it was shown.
+         * @example {
+         *       "complete": 6
+         *     }
+         */
+        StopEntry: {
+            /** Complete */
+            complete: number;
+        };
+        /**
          * Summary
          * @description The answer in a headline and one sentence on how the averages agree about it.
          *
@@ -7933,7 +8631,7 @@ export interface components {
          *     ----------
          *     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
          *     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
-         *     sizes : that are the same for all, as typed.
+         *     sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
          * @example {
          *       "said": {
          *         "roles": [
@@ -7975,6 +8673,11 @@ export interface components {
              * @default
              */
             species: string;
+            joint?: components["schemas"]["Joint"] | null;
+            /** @default face */
+            grain_a: components["schemas"]["Grain"];
+            /** @default face */
+            grain_b: components["schemas"]["Grain"];
         };
         /**
          * TaskKind
@@ -8371,6 +9074,10 @@ export interface components {
             conclusion: string;
             /** Blind */
             blind: string;
+            /** Looks */
+            looks: string;
+            /** Joint Said */
+            joint_said: boolean;
         };
         /**
          * TrialEntry
@@ -8480,6 +9187,20 @@ export interface components {
             offered: {
                 [key: string]: string[];
             };
+        };
+        /**
+         * UseView
+         * @description One use: what is said of it, on what evidence; `known` where a trial of this shop speaks of it at all.
+         */
+        UseView: {
+            /** Use */
+            use: string;
+            /** Words */
+            words: string;
+            /** Evidence */
+            evidence: string;
+            /** Known */
+            known: boolean;
         };
         /**
          * Verdict
@@ -8610,6 +9331,15 @@ export interface components {
          */
         Worded_Grain_: {
             key: components["schemas"]["Grain"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Worded
+         * @description A member of a closed set and its words.
+         */
+        Worded_Joint_: {
+            key: components["schemas"]["Joint"];
             /** Words */
             words: string;
         };
@@ -12496,6 +13226,42 @@ export interface operations {
             };
         };
     };
+    add_face_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+                pull_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     judge_face: {
         parameters: {
             query?: never;
@@ -12712,7 +13478,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/plain": string;
+                    "text/csv": unknown;
                 };
             };
             /** @description A problem (RFC 9457) */
@@ -13691,6 +14458,389 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_by_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_book: {
+        parameters: {
+            query?: {
+                subject?: string;
+                place?: string;
+                against?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookView"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_book_pair: {
+        parameters: {
+            query: {
+                subject: string;
+                place: string;
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookPair"];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseView"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    call_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_call: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    part_tables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                join_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_next: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextView"][];
+                };
+            };
+            /** @description A problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
             };
             /** @description A problem (RFC 9457) */
             default: {

@@ -21,6 +21,7 @@ const TimetablePage = lazy(() =>
 const Scan = lazy(() => import("../over/Scan").then((m) => ({ default: m.Scan })));
 const BreakPage = lazy(() => import("../breaking/BreakPage").then((m) => ({ default: m.BreakPage })));
 const HistoryPage = lazy(() => import("../over/HistoryPage").then((m) => ({ default: m.HistoryPage })));
+const BookPage = lazy(() => import("../library/BookPage").then((m) => ({ default: m.BookPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage").then((m) => ({ default: m.ComparePage })));
 
 export function App() {
@@ -43,6 +44,7 @@ export function App() {
             <Route path="compare" element={<ComparePage />} />
             <Route path="history" element={<HistoryPage />} />
           </Route>
+          <Route path="/book" element={<BookPage />} />
           <Route path="/bring-in" element={<BringInPage />} />
           <Route path="/scan" element={<Scan />} />
           <Route path="*" element={<Navigate to="/" replace />} />

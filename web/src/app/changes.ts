@@ -6,6 +6,7 @@ import { ProblemError, type Schemas } from "../api/client";
 export const keys = {
   today: ["today"] as const,
   shop: ["shop"] as const,
+  book: ["book"] as const,
   trials: ["trial"] as const,
   trial: (id: number) => ["trial", id] as const,
   part: (id: number, part: string) => ["trial", id, part] as const,
@@ -24,6 +25,7 @@ export function useChanges(): void {
     source.addEventListener("change", (event) => {
       const what = (event as MessageEvent<string>).data;
       client.invalidateQueries({ queryKey: keys.today });
+      client.invalidateQueries({ queryKey: keys.book });
       if (what === "shop") forgetShop(client);
       else client.invalidateQueries({ queryKey: keys.trial(Number(what)) });
     });
@@ -58,6 +60,7 @@ export function useAct(trialId?: number): Act {
     onSettled: () =>
       Promise.all([
         client.invalidateQueries({ queryKey: keys.today }),
+        client.invalidateQueries({ queryKey: keys.book }),
         trialId === undefined ? forgetShop(client) : client.invalidateQueries({ queryKey: keys.shop }),
         trialId === undefined ? null : client.invalidateQueries({ queryKey: keys.trial(trialId) }),
       ]),

@@ -1,9 +1,12 @@
 // So what: the verdict, the guess, what to mind, what is set aside, and the file to take away.
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useTrial } from "../app/TrialShell";
 import { putBack } from "../breaking/queries";
+import { NextTests } from "../library/NextTests";
+import { useNext } from "../library/queries";
 import { dayTime } from "../ui/format";
 import { Trouble } from "../ui/Trouble";
 import { Claims, Conclusion } from "./Conclusion";
@@ -23,6 +26,7 @@ export function CompareSoWhat({ view, asked }: Props) {
   const stands = view.groups.length > 0 || view.passing !== null;
   const across = useAcross(id, asked, stands).data;
   const checks = useChecks(id, asked, stands).data;
+  const next = useNext(id, stands).data;
   const commands = useCommand(id, asked).data;
   return (
     <>
@@ -40,6 +44,12 @@ export function CompareSoWhat({ view, asked }: Props) {
       </section>
       {checks && stands && <Conclusion view={checks} />}
       <Said title="What would change the verdict" words={checks?.changes ?? []} />
+      <NextTests tests={next ?? []} />
+      {stands && (
+        <Link className="link" to="/book">
+          The book of all trials
+        </Link>
+      )}
       <Said title="Mind" words={view.mind} />
       <Said title="Changed after it was settled" words={view.amended} />
       {view.excluded.length > 0 && (

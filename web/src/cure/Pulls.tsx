@@ -31,7 +31,19 @@ export function Pulls({ pulls }: { pulls: Schemas["PullDates"] }) {
           {pulls.dates.map((one) => (
             <tr key={one.level_id}>
               <td className="head">{one.words}</td>
-              <td className="!text-left">{sayWhen(one)}</td>
+              <td className="!text-left">
+                {one.broken_on.length > 0 && (
+                  <span className="block">
+                    {one.broken_on.map((day) => `${longDay(day)} ${day.slice(0, 4)}`).join("; ")}
+                  </span>
+                )}
+                {(one.broken_on.length === 0 || one.panels.some((panel) => !isPulled(panel))) && (
+                  <span className={one.broken_on.length > 0 ? "pencil text-sm" : ""}>
+                    {one.broken_on.length > 0 && "planned: "}
+                    {sayWhen(one)}
+                  </span>
+                )}
+              </td>
               <td className="!text-left">
                 {one.panels.map((panel) => (
                   <span key={panel.number} className="mr-3 inline-block" title={panel.labels.join(", ")}>
@@ -48,6 +60,7 @@ export function Pulls({ pulls }: { pulls: Schemas["PullDates"] }) {
         </tbody>
       </table>
       <p className="mt-2">{pulls.words}</p>
+      {pulls.next && <p className="mt-1">{pulls.next}</p>}
       <TakePanel dates={pulls.dates} />
     </section>
   );

@@ -33,8 +33,11 @@ export function Today() {
         <h1 className="text-3xl">Today</h1>
         <p className="pencil grow">
           {longDay(today.data.now_utc)}
-          {demo ? ". The demo shop: everything in it is made up and is thrown away when it stops." : ""}
+          {demo ? ". The demo shop: made up, and thrown away when it stops." : ""}
         </p>
+        <Link className="link" to="/book">
+          The book
+        </Link>
         <Link className="link" to="/scan">
           Read a label
         </Link>

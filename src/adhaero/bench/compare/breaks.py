@@ -6,6 +6,7 @@ from functools import partial
 from typing import Final
 
 from adhaero.bench.compare.slices import Value, find_slice, is_in, name_sets
+from adhaero.bench.facts.looking import find_standing
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.shelf import kept
@@ -219,11 +220,12 @@ def _only_compared(specimens: Sequence[Specimen]) -> tuple[Specimen, ...]:
     return tuple(one for one in specimens if one.level in counted)
 
 
-def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Question:
+def _ask(facts: PieceFacts, specimens: Sequence[Specimen], choice: Choice) -> Question:
     controls = [one.name for one in facts.made if one.solid]
     present = {one.level for one in specimens if one.excluded is None}
     control = next((one for one in controls if one in present), None)
-    within = choice.within_boards if choice.within_boards is not None else _boards_are_blocks(specimens)
+    standing = find_standing(facts)
+    within = choice.within_boards if choice.within_boards is not None else boards_are_blocks(specimens)
     return Question(
         response=name_response(facts, choice.response),
         by=column_name(facts),
@@ -231,6 +233,7 @@ def _ask(facts: PlanFacts, specimens: Sequence[Specimen], choice: Choice) -> Que
         control=control if choice.against_control and len(controls) == 1 else None,
         estimate=_choose_estimate(facts, choice),
         margin_pct=facts.planned_sizes["margin_pct"],
+        confidence=Question.confidence if standing is None else standing.confidence,
     )
 
 
@@ -249,7 +252,7 @@ def _choose_estimate(facts: PlanFacts, choice: Choice) -> Estimate:
     return choice.estimate or (Estimate.GLUELINE if facts.trial.judged == "glue" else Estimate.JOINT)
 
 
-def _boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
+def boards_are_blocks(specimens: Sequence[Specimen]) -> bool:
     """Return whether boards can make a difference: several of them, and some that hold more than one piece.
 
     Pieces of one board are alike. A set from one board and another from another differ by their boards too, which only

@@ -97,6 +97,8 @@ def tell_breaks(facts: PieceFacts, choice: Choice) -> TidyFile:
     options += f' --control "{question.control}"' if question.control else ""
     options += f" --estimate {question.estimate}" if question.estimate is not Estimate.JOINT else ""
     margin = "" if question.margin_pct == Question.margin_pct else f" --margin {question.margin_pct!r}"
+    if question.confidence != Question.confidence:
+        options += f" --confidence {100 * question.confidence!r}"
     start = f"adhaero analyse {name} --response {question.response}"
     each = "".join(f" --by {column}" for column in varied.values())
     return TidyFile(

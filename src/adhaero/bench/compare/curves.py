@@ -6,7 +6,6 @@ from typing import Final
 
 from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks
 from adhaero.bench.facts.piece_facts import PieceFacts
-from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.units import read_units
@@ -25,11 +24,13 @@ from adhaero.core.stats.curves import FORMS, Point, fit_curve, trace_curve
 from adhaero.core.stats.shape import Shape
 from adhaero.core.units import Units, display_unit, response_unit
 from adhaero.store.file import ShopFile
+from adhaero.store.pieces import Piece
 from adhaero.store.plans import FactorRow
 
 _SHAPES: Final = {Factor.CLAMP_TIME: Shape.CURE, Factor.CURE_TIME: Shape.CURE, Factor.GAP: Shape.GAP}
 
 
+_DAY_S: Final = 86_400.0
 _YEAR_S: Final = 31_557_600.0
 
 
@@ -103,13 +104,13 @@ def _view_curves(facts: PieceFacts, choice: Choice, units: Units) -> list[CurveC
     return draw_curves(facts, collect_breaks(facts, choice), units)
 
 
-def draw_curves(facts: PlanFacts, breaks: Breaks, units: Units) -> list[CurveChart]:
+def draw_curves(facts: PieceFacts, breaks: Breaks, units: Units) -> list[CurveChart]:
     """Return a chart for each factor with at least three measured values; of stiffness and work there are none."""
     charts = [_draw(along) for along in _list_along(facts, breaks, units)]
     return [one for one in charts if one.lines]
 
 
-def find_curve_evidence(facts: PlanFacts, breaks: Breaks, units: Units) -> Evidence | None:
+def find_curve_evidence(facts: PieceFacts, breaks: Breaks, units: Units) -> Evidence | None:
     """Return what conclusions about the first curves of a trial are held against; None without a curve."""
     for along in _list_along(facts, breaks, units):
         found = {}
@@ -125,7 +126,7 @@ def find_curve_evidence(facts: PlanFacts, breaks: Breaks, units: Units) -> Evide
     return None
 
 
-def _list_along(facts: PlanFacts, breaks: Breaks, units: Units) -> list[_Along]:
+def _list_along(facts: PieceFacts, breaks: Breaks, units: Units) -> list[_Along]:
     found: list[_Along] = []
     if breaks.response in (Response.STIFFNESS, Response.WORK, Response.REACHED, Response.TIME):
         return found
@@ -140,7 +141,7 @@ def _list_along(facts: PlanFacts, breaks: Breaks, units: Units) -> list[_Along]:
 
 
 def _place(
-    facts: PlanFacts,
+    facts: PieceFacts,
     row: FactorRow,
     kind: Factor,
     values: dict[str, float],
@@ -151,10 +152,11 @@ def _place(
     x_unit, per_x = _x_unit(kind, max(values.values()), units)
     shown = response_unit(RESPONSES[breaks.response].kind or FIXTURES[facts.fixture].kind, units)
     y_unit, per_y = shown.symbol, shown.per_si
+    pieces = {piece.label: piece for piece in breaks.pieces}
     points = [
         Point(
             one.label,
-            values[one.factors[name]] / per_x,
+            _find_x(facts, kind, pieces[one.label], values[one.factors[name]]) / per_x,
             None if one.value is None else one.value * per_y,
             one.outcome,
             None if one.held_value is None else one.held_value * per_y,
@@ -166,6 +168,12 @@ def _place(
         if one.factors.get(name) in values
     ]
     return _Along(name, _choose_shape(kind, max(values.values())), x_unit, y_unit, points)
+
+
+def _find_x(facts: PieceFacts, kind: Factor, piece: Piece, planned: float) -> float:
+    """Return where a piece stands along what is measured: over years at the age that it really had, to the day."""
+    age = facts.age_of(piece) if kind is Factor.CURE_TIME and facts.runs_over_years else None
+    return planned if age is None else round(age / _DAY_S) * _DAY_S
 
 
 def _draw(along: _Along) -> CurveChart:

@@ -37,6 +37,7 @@ class Dot:
     sizes_from_plan: bool
     odd: str | None
     attempts: int
+    photo_id: int | None
 
 
 def make_dots(facts: PieceFacts, response: Response, pieces: Sequence[Piece], judged: Sequence[Specimen]) -> list[Dot]:
@@ -70,6 +71,7 @@ def _dot(response: Response, facts: PieceFacts, piece: Piece) -> Dot | None:
         sizes_from_plan=bool(facts.unmeasured(piece)),
         odd=piece.odd_reason,
         attempts=count_attempts(facts, piece),
+        photo_id=result.photo_id,
     )
 
 

@@ -9,11 +9,13 @@ from adhaero.bench.compare.breaks import PASS_RULE, Breaks, Choice, collect_brea
 from adhaero.bench.compare.curves import CurveChart, draw_curves
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.conditions import ask_retention, choose_base
+from adhaero.bench.compare.pairs import rank
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.response import FORMS as RESPONSES
 from adhaero.core.response import Response
 from adhaero.core.stats.breaks import Estimate
+from adhaero.core.stats.enough import say_enough
 from adhaero.core.stats.factor_words import say_retention
 from adhaero.core.stats.few import FewPieces, are_few, judge_few, say_few
 from adhaero.core.stats.laws import CLEAR
@@ -42,6 +44,8 @@ def _answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> 
     compared = summarise(breaks.analysis, find_controls(facts, breaks.analysis))
     if passes is not None:
         return replace(passes, averages=f"{passes.averages} {PASS_RULE.capitalize()}.", also=compared.headline)
+    if enough := _answer_enough(facts, choice):
+        return replace(compared, headline=" ".join(enough), also=compared.headline)
     said = [] if breaks.cut else find_answer(facts, lambda: breaks, units)
     if said:
         return replace(compared, headline=" ".join(said[:_MOST_SAID]), also=compared.headline)
@@ -56,6 +60,19 @@ def _answer(facts: PieceFacts, breaks: Breaks, choice: Choice, units: Units) -> 
             also = summarise(glue.analysis, find_controls(facts, glue.analysis)).headline
             return replace(compared, also=f"For the glue alone: {also}")
     return compared
+
+
+def _answer_enough(facts: PieceFacts, choice: Choice) -> list[str]:
+    """Return which sets carry what the plan says a joint has to; nothing where it says none, or asks otherwise."""
+    line = facts.quantities.get("must_carry_n")
+    if line is None or choice.response not in (Response.STRENGTH, Response.LOAD):
+        return []
+    loads = collect_breaks(facts, replace(choice, response=Response.LOAD))
+    if loads.analysis is None:
+        return []
+    of_level = {one.level: one for one in loads.analysis.groups}
+    order = rank(loads.analysis, find_controls(facts, loads.analysis))
+    return say_enough([of_level[level] for level in order], line.si, line.typed)
 
 
 def find_few(facts: PieceFacts, breaks: Breaks) -> FewPieces | None:

@@ -7,6 +7,7 @@ from adhaero.bench.compare.breaks import Breaks, Choice
 from adhaero.bench.compare.dots import Dot
 from adhaero.bench.compare.how_broken import list_mixed, list_speeds, list_stood, say_corrected, was_doubted
 from adhaero.bench.compare.slices import WOOD, is_in
+from adhaero.bench.facts.made_late import find_made_late
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.core.fixture import FORMS as FIXTURES
@@ -54,10 +55,33 @@ def say_mind(facts: PieceFacts, breaks: Breaks, dots: Sequence[Dot]) -> list[str
     found += find_confounds(
         [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
     )
+    found += _say_late(facts, counted)
     there = [piece for piece in facts.pieces.values() if piece.void_reason is None and is_in(facts, piece, breaks.cut)]
     waiting = len(there) - len(used) - len(breaks.unread)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")
+    return found
+
+
+def _say_late(facts: PieceFacts, counted: Sequence[Piece]) -> list[str]:
+    """Return which sets were made, wholly or in part, after the first break: the day could look like the set."""
+    late = find_made_late(facts)
+    whole, part = list[str](), list[str]()
+    for one in facts.made:
+        mine = [piece for piece in counted if piece.treatment_id == one.id]
+        after = sum(piece.id in late for piece in mine)
+        if after and after == len(mine):
+            whole.append(one.name)
+        elif after:
+            part.append(f"{after} of {len(mine)} of {one.name}")
+    found = []
+    if whole and len(whole) < len(facts.made):
+        found.append(
+            f"{say_were(whole)} made after the first pieces were broken: what the later day, mix and hand did would "
+            "look like the set."
+        )
+    if part:
+        found.append(f"Made after the first pieces were broken: {list_some(part)}.")
     return found
 
 
@@ -117,6 +141,13 @@ def say_method(facts: PlanFacts, choice: Choice, breaks: Breaks, dots: Sequence[
     else:
         said.append("Sets are compared on logarithms, each by its own scatter (Games and Howell).")
     together = "The range is" if len(analysis.pairs) == 1 else f"All {len(analysis.pairs)} ranges together are"
+    if question.confidence != Question.confidence:
+        said.append(
+            "This trial is looked at after each complete board, as planned: its ranges are wider "
+            f"({100 * question.confidence:.2f} % at this look), so that those of all looks together are right in 19 of "
+            "20 such trials."
+        )
+        together = f"Over all looks {together[:1].lower()}{together[1:]}"
     said.append(
         f"{together} right in 19 of 20 such trials; differences below {question.margin_pct:g} % do not matter to you."
     )

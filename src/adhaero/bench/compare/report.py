@@ -48,6 +48,11 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
             for one in list(facts.batches.values())[:_MOST_PHOTOS]
             if one.photo_id is not None and (content := fetch_photo(connection, one.photo_id)) is not None
         ]
+        broken_faces = [
+            draw_photo(f"{one.label}, {one.treatment}", content)
+            for one in [one for one in view.dots if one.photo_id is not None][:_MOST_PHOTOS]
+            if (content := fetch_photo(connection, one.photo_id or 0)) is not None
+        ]
     unit = response_unit(view.kind, units)
     sections = [
         Section("shown", "What the pieces show", _say_shown(view), [pair.words for pair in _list_clear(view)]),
@@ -66,7 +71,8 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
         Section("asked", "What was asked, and held the same", _say_asked(facts), list_constant(facts)),
         Section("made", "How the pieces were made", _say_made(facts, [one.name for one in sources]),
                 figures=photos, tables=_tabulate_glue_ups(facts, units)),
-        Section("broken", "How they were broken", _say_broken(facts), _list_rigs(file, facts, units)),
+        Section("broken", "How they were broken", _say_broken(facts), _list_rigs(file, facts, units),
+                figures=broken_faces),
         Section("aside", "Set aside, and not counted", listed=[f"{one.specimen}: {one.reason}" for one in
                                                                 (*view.excluded, *view.voided)]),
         Section("corrected", "Corrected after the break", tables=_tabulate_corrections(facts)),
@@ -226,7 +232,7 @@ def list_constant(facts: PieceFacts) -> list[str]:
     if fixture in UNSAID:
         return []
     varied = set(facts.kinds.values())
-    found = [f"joint: {JOINTS[facts.joint].name}"] if "joint" not in varied else []
+    found = [f"joint: {JOINTS[facts.joint].name}"] if trial.joint_said and "joint" not in varied else []
     found += [
         f"{words}: {value}" for name, words in _CONSTANT if (value := getattr(trial, name)) and name not in varied
     ]

@@ -18,9 +18,9 @@ from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.quantity import Kind, parse_quantity
 from adhaero.core.response import FORMS as RESPONSES
 from adhaero.core.stats.analyse import Analysis, Group
+from adhaero.core.stats.enough import say_enough
 from adhaero.core.stats.few import FewPieces
 from adhaero.core.stats.pairs import Ends
-from adhaero.core.stats.words import and_join
 from adhaero.core.units import Units, response_unit
 from adhaero.store.file import ShopFile
 
@@ -130,25 +130,7 @@ def _share_of_line(
     of_level = {one.level: one for one in analysis.groups}
     groups = [of_level[level] for level in rank(analysis, find_controls(facts, analysis))]
     rows = [ShareRow(one.level, *_over(one, read.si)) for one in groups]
-    return SharesView(read.typed, list(bases), rows, _OF_LINE, _say_enough(groups, read.si, read.typed))
-
-
-def _say_enough(groups: Sequence[Group], line: float, typed: str) -> list[str]:
-    """Return which sets are good enough for a line: typically, and so that hardly a piece stays below it."""
-    above, below, open_, firm = list[str](), list[str](), list[str](), list[str]()
-    for one in groups:
-        low, high = one.typical_ci95 or (one.at_least, one.at_most)
-        where = above if low is not None and low > line else below if high is not None and high < line else open_
-        where.append(one.level)
-        if one.lower_5pct is not None and one.lower_5pct > line:
-            firm.append(one.level)
-    parts = (("typically above", above), ("typically below", below), ("not to be told", open_))
-    told = "; ".join(f"{words}: {and_join(names)}" for words, names in parts if names)
-    all_but_few = and_join(firm) if firm else "none"
-    return [
-        f"For {typed}, {told}.",
-        f"So strong that 19 of 20 such pieces stay above it (3 chances in 4): {all_but_few}.",
-    ]
+    return SharesView(read.typed, list(bases), rows, _OF_LINE, say_enough(groups, read.si, read.typed))
 
 
 def _over(one: Group, line: float) -> tuple[str, str]:

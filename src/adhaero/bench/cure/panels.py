@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from math import log
 
 from adhaero.bench.facts.entry import Entry, Id, Reason
 from adhaero.bench.facts.piece_facts import PieceFacts
@@ -13,6 +14,8 @@ from adhaero.core.errors import EntryError, StateError
 from adhaero.core.pieces import Act
 from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.panels import find_last_date
+from adhaero.core.stats.pooled import pool_scatter
+from adhaero.core.stats.power import find_n_beside, sigma_log_from_cv
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Piece, amend_piece
 from adhaero.store.plans import LevelRow, Treatment
@@ -30,20 +33,25 @@ class PanelLine:
 
 @dataclass(frozen=True)
 class PullDate:
-    """A date of a trial over years: what is pulled, what is left; without an age it is the reserve."""
+    """A date of a trial over years: what is pulled, what is left; without an age it is the reserve.
+
+    `broken_on` are the days on which pieces of it were really broken, ISO.
+    """
 
     level_id: int
     words: str
     due_utc: str | None
     panels: list[PanelLine]
+    broken_on: list[str]
 
 
 @dataclass(frozen=True)
 class PullDates:
-    """All dates, in order, the reserve last; until when it lasts, in words."""
+    """All dates, in order, the reserve last; until when it lasts, and what the next one can see, in words."""
 
     dates: list[PullDate]
     words: str
+    next: str = ""
 
 
 @dataclass(frozen=True)
@@ -60,7 +68,7 @@ def list_pull_dates(facts: PieceFacts) -> PullDates:
         return PullDates([], "")
     ages = sorted(facts.ages, key=lambda one: (one.value_si is None, one.value_si or 0.0))
     dates = [_make_date(facts, age) for age in ages]
-    return PullDates(dates, _say_how_long(dates))
+    return PullDates(dates, _say_how_long(dates), _say_next(facts, dates))
 
 
 def say_panels(date: PullDate) -> str:
@@ -78,7 +86,10 @@ def _make_date(facts: PieceFacts, age: LevelRow) -> PullDate:
     due = to_text(min(closed) + timedelta(seconds=age.value_si)) if closed and age.value_si is not None else None
     numbers = sorted({piece.panel for piece in mine if piece.panel is not None})
     kinds = {piece.treatment_id for piece in mine}
-    return PullDate(age.id, age.name, due, [_make_panel(facts, number, standing, kinds) for number in numbers])
+    results = [result for piece in standing if (result := facts.result_of(piece)) is not None and not result.undated]
+    days = sorted({result.started_utc[:10] for result in results})
+    panels = [_make_panel(facts, number, standing, kinds) for number in numbers]
+    return PullDate(age.id, age.name, due, panels, days)
 
 
 def _make_panel(facts: PieceFacts, number: int, standing: Sequence[Piece], kinds: set[int]) -> PanelLine:
@@ -110,6 +121,42 @@ def _say_how_long(dates: Sequence[PullDate]) -> str:
         f"The last date is {moments[-1]:%B %Y}; with {reserve} {'panel' if reserve == 1 else 'panels'} in reserve, "
         f"at the pace of the last two dates, it lasts until {last:%B %Y}."
     )
+
+
+def _say_next(facts: PieceFacts, dates: Sequence[PullDate]) -> str:
+    """Return when the next date is, and how many pieces of each set it needs to see a loss that matters."""
+    waiting = [one for one in dates if one.due_utc is not None and any(p.labels and not p.broken for p in one.panels)]
+    broken = [one for one in dates if any(panel.broken for panel in one.panels)]
+    if not waiting or not broken:
+        return ""
+    date = min(waiting, key=lambda one: one.due_utc or "")
+    each = sum(bool(panel.labels) and not panel.broken for panel in date.panels)
+    groups: dict[int, list[float]] = {}
+    for piece in facts.pieces.values():
+        result = facts.result_of(piece)
+        if result is not None and result.load_n and piece.excluded_reason is None and piece.void_reason is None:
+            strength = facts.strength_of(piece, result.load_n)
+            groups.setdefault(piece.treatment_id, []).append(strength or result.load_n)
+    first = [len(mine) for key, mine in groups.items() if _is_of(facts, key, broken[0].level_id)]
+    pooled, margin = pool_scatter(list(groups.values())), facts.planned_sizes["margin_pct"]
+    cv_pct = facts.planned_sizes["cv_pct"] if pooled is None else pooled.cv_pct
+    if not first or not cv_pct > 0:
+        return ""
+    needed = find_n_beside(-log(1 - min(margin, 90.0) / 100), sigma_log_from_cv(cv_pct), min(first))
+    told = (
+        f"it needs {needed} pieces of each set"
+        if needed is not None
+        else f"no number of pieces is enough beside the {min(first)} of each that were broken at {broken[0].words}"
+    )
+    moment = datetime.fromisoformat(date.due_utc or "")
+    return (
+        f"Next: {date.words}, {moment:%d %B %Y}, {each} of each set. To see a loss of {margin:g} % against "
+        f"{broken[0].words} at a scatter of {cv_pct:.0f} %, {told}."
+    )
+
+
+def _is_of(facts: PlanFacts, treatment_id: int, level_id: int) -> bool:
+    return level_id in facts.treatment_levels.get(treatment_id, ())
 
 
 def take_panel(file: ShopFile, trial_id: int, panel: int, level_id: int, reason: str) -> None:

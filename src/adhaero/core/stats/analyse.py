@@ -16,6 +16,7 @@ from adhaero.core.stats.linear import OverallTest
 from adhaero.core.stats.one_sided import Limits
 from adhaero.core.stats.own_scatter import Origin
 from adhaero.core.stats.pairs import (
+    CONFIDENCE,
     Pair,
     assign_letters,
     compare_all,
@@ -40,6 +41,7 @@ class Question:
     estimate, wood_failure_from : which question (see `as_judged`).
     margin_pct : the smallest difference that matters, percent.
     plain_likelihood : where pieces are bounds, do not count them as few: the likelihood alone, as other programs do.
+    confidence : with which all ranges of pairs hold together; more where a trial is looked at while it is broken.
     """
 
     response: str
@@ -50,6 +52,7 @@ class Question:
     wood_failure_from: float = 75.0
     margin_pct: float = 10.0
     plain_likelihood: bool = False
+    confidence: float = CONFIDENCE
 
 
 @dataclass(frozen=True)
@@ -136,7 +139,8 @@ def analyse(specimens: tuple[Specimen, ...], question: Question) -> Analysis:
     pairs: tuple[Pair, ...] = ()
     if len(levels) > 1:
         control = None if question.control is None else levels.index(question.control)
-        contrasts = compare_all(fit) if control is None else compare_with(fit, control)
+        sure = question.confidence
+        contrasts = compare_all(fit, sure) if control is None else compare_with(fit, control, sure)
         sigma = fit.sigma if isfinite(fit.sigma) else None
         pairs = tuple(
             judge_pair(one, levels, typical, question.margin_pct, sigma, max(2, fit.family)) for one in contrasts

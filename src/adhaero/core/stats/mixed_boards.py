@@ -7,7 +7,7 @@ and that of what differs within it (docs/method).
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import log, sqrt
+from math import inf, log, sqrt
 
 import numpy as np
 
@@ -71,7 +71,7 @@ class RandomBoards:
         c1, c2, c3 = g / bottom, (q - g) / bottom, (q + 2 - g) / bottom
         v0, v1, v2 = 1 + c1 * spread, 1 - c2 * spread, 1 - c3 * spread
         ratio = (1 - second / q) / v1 if abs(v1) > 1e-14 else 1.0
-        rho = ratio**2 * v0 / v2 / q
+        rho = ratio**2 * v0 / v2 / q if v2 != 0 else inf  # then four degrees of freedom are left
         df = 4 + (q + 2) / (q * rho - 1)
         scale = 1.0 if abs(df - 2) < 1e-2 else df * (1 - second / q) / (df - 2)
         shift = contrasts @ self.effects

@@ -77,11 +77,11 @@ def list_pairs(count: int, control: int | None) -> list[tuple[int, int]]:
     return [(one, control) for one in range(count) if one != control]
 
 
-def compare_all(fit: SetsFit) -> list[Contrast]:
+def compare_all(fit: SetsFit, confidence: float = CONFIDENCE) -> list[Contrast]:
     """Compare all pairs of sets, simultaneous: Games and Howell, within boards Tukey and Kramer (analyse.md §3).
 
     The studentized range is over the sets that have an estimate or are one-sided, the degrees of freedom those of each
-    contrast.
+    contrast. All ranges hold together with `confidence`.
     """
     pairs = np.array(list_pairs(fit.effects.size, None)).reshape(-1, 2)
     shift, se, df = _contrasts(fit, pairs)
@@ -93,11 +93,11 @@ def compare_all(fit: SetsFit) -> list[Contrast]:
     if known.any():
         p[known] = family.compute_sf(np.abs(shift[known]) / se[known] * sqrt(2), df[known])
         each, place = np.unique(df[known], return_inverse=True)
-        point[known] = family.compute_quantile(CONFIDENCE, each)[place] / sqrt(2)
+        point[known] = family.compute_quantile(confidence, each)[place] / sqrt(2)
     found = list_contrasts(pairs, shift, se, point, p)
 
     def reach(df: float) -> float:
-        return float(family.compute_quantile(CONFIDENCE, np.array([df]))[0]) / sqrt(2)
+        return float(family.compute_quantile(confidence, np.array([df]))[0]) / sqrt(2)
 
     def chance(away: float, df: float) -> float:
         return float(family.compute_sf(np.array([away * sqrt(2)]), np.array([df]))[0])
@@ -105,7 +105,7 @@ def compare_all(fit: SetsFit) -> list[Contrast]:
     return _with_special(fit, found, reach, chance)
 
 
-def compare_with(fit: SetsFit, control: int) -> list[Contrast]:
+def compare_with(fit: SetsFit, control: int, confidence: float = CONFIDENCE) -> list[Contrast]:
     """Compare every set with the control: Holm for p, Bonferroni for the intervals, over what has an interval."""
     pairs = np.array(list_pairs(fit.effects.size, control)).reshape(-1, 2)
     shift, se, df = _contrasts(fit, pairs)
@@ -115,7 +115,7 @@ def compare_with(fit: SetsFit, control: int) -> list[Contrast]:
     m = sum(one.log_ci95 is not None and one.log_ci95 != (None, None) for one in trial)
     if m == 0:
         return trial
-    level = (1 - CONFIDENCE) / 2 / m
+    level = (1 - confidence) / 2 / m
     known = se > 0
     point, p = np.full(len(pairs), np.nan), np.full(len(pairs), np.nan)
     point[known] = [-find_t(level, float(one)) for one in df[known]]

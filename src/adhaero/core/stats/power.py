@@ -73,6 +73,29 @@ def compute_n_needed(shift: float, sigma: float, level: float = LEVEL) -> int | 
     return n
 
 
+def compute_power_beside(shift: float, sigma: float, n: int, beside: int, level: float = LEVEL) -> float:
+    """Return the power of the two-sided two-sample t test of n pieces against `beside` that are broken already."""
+    df = n + beside - 2
+    if df < 1:
+        return 0.0
+    centre = shift / sigma / sqrt(1 / n + 1 / beside)
+    return 1.0 if centre > 37 else min(1.0, reach_noncentral_t(-find_t(level / 2, df), df, centre))
+
+
+def find_n_beside(shift: float, sigma: float, beside: int, most: int = 200) -> int | None:
+    """Return the fewest pieces that see `shift` with 80 % power against `beside` pieces; None where not `most` do.
+
+    Examples
+    --------
+    >>> find_n_beside(0.2, 0.12, 6), find_n_beside(0.05, 0.12, 6)
+    (8, None)
+    """
+    for n in range(1, most + 1):
+        if compute_power_beside(shift, sigma, n, beside) >= POWER:
+            return n
+    return None
+
+
 @lru_cache(maxsize=4096)
 def _find_multiple(n: int, level: float) -> float:
     """Return the difference that two groups of n see with 80 % power, in standard errors: it is free of the scatter."""

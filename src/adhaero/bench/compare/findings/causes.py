@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from adhaero.bench.compare.findings.asked import Asked, Finding, Row
 from adhaero.bench.compare.how_known import How
+from adhaero.bench.facts.made_late import find_made_late
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.core.stats.causes import Cause, judge_causes, say_causes
 from adhaero.core.stats.factor_words import say_factors
@@ -84,6 +85,7 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
         Cause("The clamping round", tuple(None if turn is None else str(turn) for turn in rounds)),
         Cause("The order of gluing", tuple(one.glue_turn for one in dealt)),
         Cause("The order of breaking", tuple(one.break_turn for one in dealt)),
+        Cause("Made before or after the first break", tuple(_made(facts, piece) for piece in pieces)),
         *(
             Cause(words, tuple(known[piece.id] for piece in pieces))
             for words, known in (
@@ -94,6 +96,12 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
             )
         ),
     ]
+
+
+def _made(facts: PieceFacts, piece: Piece) -> str | None:
+    if facts.life_of(piece).closed_at is None:
+        return None
+    return "after" if piece.id in find_made_late(facts) else "before"
 
 
 def _share(real: float | None, planned: float | None) -> float | None:

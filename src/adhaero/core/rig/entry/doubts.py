@@ -13,9 +13,8 @@ from math import exp, log, sqrt
 from statistics import fmean, stdev, variance
 from typing import Final
 
-from scipy import stats
-
 from adhaero.core.rig.entry.plates import Plate, nearest_hung
+from adhaero.core.stats.laws import find_t
 
 _FEWEST: Final = 3
 _OUTSIDE: Final = 0.998
@@ -97,10 +96,10 @@ def find_slip(value: float, neighbours: Sequence[float], others: Sequence[Sequen
     own = stdev(known) if len(known) >= _FEWEST else 0.0
     spread = max(pooled, own, _LEAST_SD) * sqrt(1 + 1 / len(known))
     away = log(value) - fmean(known)
-    far = float(stats.t.ppf(0.5 + _OUTSIDE / 2, free)) * spread * (1 if away > 0 else _WIDER_BELOW)
+    far = find_t(0.5 + _OUTSIDE / 2, free) * spread * (1 if away > 0 else _WIDER_BELOW)
     if abs(away) <= far:
         return None
-    near = float(stats.t.ppf(0.5 + _INSIDE / 2, free)) * spread
+    near = find_t(0.5 + _INSIDE / 2, free) * spread
     found = sorted(SLIPS, key=lambda slip: abs(away - log(slip.factor)))
     best = log(found[0].factor)
     if abs(away - best) > near:
