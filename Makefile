@@ -43,6 +43,8 @@ bench: .venv/dev src/adhaero/web/index.html chromium  ## planning, and speed and
 	$(PY) benchmarks/timetable.py
 	$(PY) benchmarks/leaving.py
 	$(PY) -m benchmarks.comparing
+	$(PY) -m benchmarks.library
+	$(PY) -m benchmarks.connecting
 	$(PY) benchmarks/bench.py
 
 kill: .venv/dev src/adhaero/web/index.html  ## 500 kills of the real server: nothing lost, at most half a second of a trace

@@ -3,6 +3,7 @@
 import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import timedelta
 from math import exp
 from pathlib import Path
 from typing import Final
@@ -15,9 +16,10 @@ from adhaero.bench.plan.factors import add_factor, edit_factor
 from adhaero.bench.plan.levels import LevelEntry, add_level
 from adhaero.bench.plan.treatments import add_control
 from adhaero.core.plan.treatments import TreatmentKind
-from adhaero.store.file import ShopFile, open_shop
+from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import amend_piece, insert_batch
 from adhaero.store.pulls import insert_pull
+from tests.shops import empty_shop
 
 Made = Mapping[str, str]
 _YEAR = 365.25
@@ -60,6 +62,18 @@ GLUES: Final = ("Heron", "Wren", "Plover", "Merlin", "Dunlin", "Teal", "Curlew",
 
 def put(file: ShopFile, made: MadeUp) -> int:
     """Plan a trial and break every piece of it; return its id."""
+    trial = plan_trial(file, made, to_break=False)
+    break_all(file, trial, made)
+    return trial
+
+
+def plan_trial(file: ShopFile, made: MadeUp, *, to_break: bool = True) -> int:
+    """Plan a trial and settle it; return its id.
+
+    Parameters
+    ----------
+    to_break : every piece is glued and ready.
+    """
     trial = trials.create_trial(file, made.question, seed=3)
     fields = {**_SIZES, **made.fields}
     if all(kind != "glue" for kind, _ in made.varied):
@@ -84,7 +98,14 @@ def put(file: ShopFile, made: MadeUp) -> int:
     for species, number in made.boards:
         add_boards(file, trial, BoardEntry(species, str(-(-sets * made.each // count)), str(number)))
     settled.freeze_plan(file, trial)
-    break_all(file, trial, made)
+    if to_break:
+        made_utc = to_text(file.clock() - timedelta(days=30))
+        with file.changing("Made up", trial, undoable=False) as connection:
+            for key in read_trial(connection, trial).pieces:
+                amend_piece(
+                    connection, key, sawn_utc=made_utc, closed_utc=made_utc, clamped_utc=made_utc,
+                    released_utc=made_utc,
+                )  # fmt: skip
     return trial
 
 
@@ -99,7 +120,9 @@ def break_all(file: ShopFile, trial: int, made: MadeUp) -> None:
         )  # fmt: skip
         for piece in facts.pieces.values():
             broken = made.breaks(facts.made_of(facts.treatments[piece.treatment_id]), boards[piece.board_id], chance)
-            closed = {"closed_utc": now, "clamped_utc": now, "released_utc": now, "batch_id": batch}
+            age = facts.quantity_of(facts.treatments[piece.treatment_id], "cure_time_s") or 0.0
+            made_utc = to_text(file.clock() - timedelta(seconds=age))
+            closed = {"closed_utc": made_utc, "clamped_utc": made_utc, "released_utc": made_utc, "batch_id": batch}
             amend_piece(connection, piece.id, sawn_utc=now, **closed)  # type: ignore[arg-type]
             insert_pull(
                 connection, piece_id=piece.id, attempt=1, source="hand", state="kept", started_utc=now, ended_utc=now,
@@ -215,5 +238,5 @@ KINDS: Final[Mapping[str, MadeUp]] = {
 
 def make_shop(folder: Path, made: MadeUp) -> tuple[ShopFile, int]:
     """Return a new shop with one made-up trial, and the trial's id."""
-    file = open_shop(folder / "shop.sqlite")
+    file = empty_shop(folder / "shop.sqlite")
     return file, put(file, made)

@@ -1,5 +1,6 @@
 """The demo: our own scenario, the same from the same seed, built through what a person does."""
 
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -8,7 +9,10 @@ from adhaero.bench.breaking.load_point import view_trace
 from adhaero.bench.breaking.recording import load_trace
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.breaks_file import export_breaks
+from adhaero.bench.compare.looks import view_look
 from adhaero.bench.compare.view import view_compare
+from adhaero.bench.library.book import view_book
+from adhaero.bench.library.evidence import Says, read_says
 from adhaero.bench.over.rack import view_rack
 from adhaero.bench.over.today import view_today
 from adhaero.core.pieces import PieceState
@@ -25,6 +29,12 @@ def test_a_finished_trial_one_in_clamps_and_one_planned(demo: ShopFile) -> None:
         "Which glue holds a scarfed paddle shaft best?": "all broken, 46 count",
         "Does a wipe with alcohol help a resinous blade tip?": "all broken, 12 count",
         "Which glue lets a scarfed shaft bend furthest before it stays bent?": "all broken, 10 count",
+        "Which old glue still holds a scarfed shaft?": "all broken, 18 count",
+        "Does hot hide hold a scarfed shaft?": "all broken, 12 count",
+        "Is the plain PVA enough for a shaft?": "all broken, 18 count",
+        "Is Plover as good as Heron on a shaft?": "all broken, 24 count",
+        "Is the red glue worth its stain on a shaft?": "all broken, 24 count",
+        "What does a day in water leave of a shaft?": "all broken, 18 count",
     }
     assert len(view_today(demo).clamps) == 3
 
@@ -62,7 +72,9 @@ def test_every_break_has_its_trace_from_the_simulated_rig(demo: ShopFile) -> Non
 
 def test_one_trial_hung_in_plates_and_one_has_displacements(demo: ShopFile) -> None:
     with demo.reading() as connection:
-        hung = connection.execute("SELECT load_typed, held_n, load_n FROM pull WHERE load_typed LIKE '%kg%'").fetchall()
+        hung = connection.execute(
+            "SELECT load_typed, held_n, load_n FROM pull WHERE load_typed LIKE '%kg%' AND held_n IS NOT NULL"
+        ).fetchall()
         logs = connection.execute("SELECT id FROM pull WHERE log_id IS NOT NULL AND state = 'kept'").fetchall()
     assert len(hung) == 12
     assert all(0 < row["held_n"] < row["load_n"] for row in hung)
@@ -80,5 +92,36 @@ def test_nothing_was_written_past_the_bench(demo: ShopFile) -> None:
 def test_the_same_seed_builds_the_same_demo(demo: ShopFile, tmp_path: Path) -> None:
     again = build_demo(tmp_path / "again.sqlite", 4124, 7801)
     assert export_breaks(again, 1, Choice()).content == export_breaks(demo, 1, Choice()).content
-    other = build_demo(tmp_path / "other.sqlite", 5, 7801)
-    assert export_breaks(other, 1, Choice()).content != export_breaks(demo, 1, Choice()).content
+
+
+def test_three_years_fill_the_book_and_it_says_what_it_does_not_know(demo: ShopFile) -> None:
+    table = view_book(demo).table
+    assert table is not None
+    glues = [row.name for row in table.rows if not row.name.startswith("solid")]
+    assert len(glues) == 9
+    says = read_says_of(demo)
+    dates = [one.first_day for one in says]
+    assert (date.fromisoformat(max(dates)) - date.fromisoformat(min(dates))).days > 900
+    # four stood side by side in one trial; most of the others never met
+    assert max(len(part.names) for one in says for part in one.evidence) == 4
+    assert "never met" in table.never[0]
+    assert any(one.startswith("Not known:") for one in table.order)
+    assert table.next
+    assert [one.after for one in table.conditions] == ["24 h in water"]
+
+
+def read_says_of(demo: ShopFile) -> tuple[Says, ...]:
+    with demo.reading() as connection:
+        return read_says(connection)
+
+
+def test_one_trial_of_the_years_stopped_by_its_rule_and_one_was_joined_by_a_late_glue(demo: ShopFile) -> None:
+    by_question = {line.question: line.id for line in view_today(demo).trials}
+    stopped = by_question["Is the red glue worth its stain on a shaft?"]
+    assert view_look(demo, stopped).stopped.startswith("Stopped by the rule after board ")
+    compare = view_compare(demo, stopped, Choice())
+    assert compare.summary is not None
+    assert compare.summary.headline.startswith("Teal is the strongest, by at least ")
+    joined = view_compare(demo, by_question["Is Plover as good as Heron on a shaft?"], Choice())
+    assert any("the powder came three weeks late" in one for one in joined.amended)
+    assert any("Siskin was made after the first pieces were broken" in one for one in joined.mind)

@@ -126,6 +126,7 @@ def test_every_route_has_a_room_and_a_description() -> None:
         "cure",
         "break",
         "compare",
+        "library",
         "timetable",
         "computer",
         "method",

@@ -17,9 +17,10 @@ from adhaero.bench.compare.view import view_compare
 from adhaero.bench.over.history import view_history
 from adhaero.bench.over.today import view_today
 from adhaero.core.errors import DataError
-from adhaero.store.file import ShopFile, open_shop
+from adhaero.store.file import ShopFile
 from adhaero.store.parts import PARTS, list_columns
 from adhaero.store.whole import Cells, read_part
+from tests.shops import empty_shop
 
 FINISHED, PLATES, DIAL = 1, 4, 5
 Files = dict[str, bytes]
@@ -33,7 +34,7 @@ def whole(demo: ShopFile) -> bytes:
 @pytest.fixture(scope="module")
 def elsewhere(tmp_path_factory: pytest.TempPathFactory) -> ShopFile:
     """Return an empty shop that nothing wrong may come into."""
-    return open_shop(tmp_path_factory.mktemp("elsewhere") / "shop.sqlite")
+    return empty_shop(tmp_path_factory.mktemp("elsewhere") / "shop.sqlite")
 
 
 def unpack(content: bytes) -> Files:
@@ -76,7 +77,7 @@ def without_ids(breaks: bytes) -> list[dict[str, str]]:
 @pytest.mark.parametrize("trial", [FINISHED, 2, 3, PLATES, DIAL])
 def test_a_trial_comes_back_equal_in_every_table(demo: ShopFile, tmp_path: Path, trial: int) -> None:
     content = export_package(demo, trial)
-    other = open_shop(tmp_path / "other.sqlite")
+    other = empty_shop(tmp_path / "other.sqlite")
     taken = take_package(other, "trial.zip", content)
     assert taken.touched == []
     left, came = read_all(demo, trial), read_all(other, taken.id)
@@ -96,7 +97,7 @@ def test_a_trial_comes_back_equal_in_every_table(demo: ShopFile, tmp_path: Path,
 
 
 def test_it_can_be_worked_with_in_its_new_shop(demo: ShopFile, whole: bytes, tmp_path: Path) -> None:
-    other = open_shop(tmp_path / "other.sqlite")
+    other = empty_shop(tmp_path / "other.sqlite")
     taken = take_package(other, "shafts.zip", whole)
     view, before = view_compare(other, taken.id, Choice()), view_compare(demo, FINISHED, Choice())
     assert view.summary == before.summary
@@ -124,7 +125,7 @@ def test_glues_rigs_and_boards_that_stand_there_already_are_not_written_twice(de
 
 def test_another_card_of_the_same_name_is_kept_apart(whole: bytes, tmp_path: Path) -> None:
     files = unpack(whole)
-    other = open_shop(tmp_path / "other.sqlite")
+    other = empty_shop(tmp_path / "other.sqlite")
     first = take_package(other, "first.zip", whole)
     files["calibrations.csv"] = change_cell(files["calibrations.csv"], 2, "newton_per_unit", "9.7")
     second = take_package(other, "second.zip", pack(files))
@@ -261,7 +262,7 @@ def test_what_is_no_package_is_told(whole: bytes, elsewhere: ShopFile) -> None:
 def test_a_table_that_was_changed_but_fits_is_told(whole: bytes, tmp_path: Path) -> None:
     files = unpack(whole)
     files["glue_ups.csv"] = change_cell(files["glue_ups.csv"], 2, "note", "=1+1")
-    other = open_shop(tmp_path / "other.sqlite")
+    other = empty_shop(tmp_path / "other.sqlite")
     taken = take_package(other, "shafts.zip", pack(files))
     assert taken.touched == ["glue_ups.csv"]
     assert "glue_ups.csv changed since it left" in view_history(other, taken.id, most=1).lines[0].what

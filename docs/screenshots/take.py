@@ -40,7 +40,7 @@ def take_break(page: Page) -> None:
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.get_by_role("button", name=re.compile("^Take off clamps")).click()
     page.goto(f"http://127.0.0.1:{PORT}/trials/{BLADES}/break")
-    page.get_by_role("button", name=re.compile("curing")).first.click()
+    page.get_by_role("button", name=re.compile("curing")).first.click(timeout=60_000)
     page.wait_for_timeout(1500)
     page.keyboard.press("Space")
     page.wait_for_timeout(1200)
@@ -70,15 +70,12 @@ def take_plates(page: Page) -> None:
 
 
 def take_making(page: Page) -> None:
-    """Settle the planned trial and glue some of it, to show the saw, the labels and the run sheet on a tablet."""
+    """Settle the planned trial and glue some of it, to show the saw and the run sheet on a tablet."""
     page.goto(f"http://127.0.0.1:{PORT}/trials/{RINGS}/plan")
     page.get_by_role("button", name="Settle the plan and label the pieces").click()
     page.get_by_role("button", name="tick the whole board").first.click()
     page.wait_for_timeout(900)
     page.screenshot(path=FOLDER / "saw.png")
-    page.get_by_text("Print the labels").click()
-    page.wait_for_timeout(900)
-    page.screenshot(path=FOLDER / "labels.png")
     page.get_by_role("button", name="All are sawn and labelled").click()
     page.set_viewport_size(NARROW)
     page.goto(f"http://127.0.0.1:{PORT}/trials/{RINGS}/glue")
@@ -88,7 +85,7 @@ def take_making(page: Page) -> None:
         page.keyboard.press("Space")
     page.wait_for_timeout(2000)
     page.screenshot(path=FOLDER / "run-sheet.png")
-    print("saw, labels, run-sheet")
+    print("saw, run-sheet")
 
 
 def take_timetable(page: Page) -> None:
@@ -135,6 +132,7 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
             page = browser.new_page(viewport=WIDE)
             take(page, "today", "/")
+            take(page, "book", "/book", 2000)
             take(page, "plan", f"/trials/{RINGS}/plan")
             page.get_by_text("Saw: kerf, trim, planing").click()
             page.get_by_role("img", name=re.compile("^Cut map of Larch strip 1")).scroll_into_view_if_needed()

@@ -51,13 +51,14 @@ def test_the_whole_interface_is_tried() -> None:
 @pytest.mark.parametrize("name", OPERATIONS)
 def test_whatever_is_sent_is_answered_as_the_document_says(name: str) -> None:
     @settings(
-        max_examples=8, deadline=None, database=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
+        max_examples=6, deadline=None, database=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
     )
     @given(case=OPERATIONS[name].as_strategy())
     def send(case: schemathesis.Case) -> None:
         response = case.call(headers={"Host": "testserver"})
-        assert response.status_code < 500 or response.status_code in (501, 503), response.text
-        assert not re.search(r"Traceback|\.py\b", response.text)
+        said = response.content.decode(errors="replace")  # a package or a photo is no text
+        assert response.status_code < 500 or response.status_code in (501, 503), said
+        assert not re.search(r"Traceback \(most recent|\.py\b", said)
         case.validate_response(response, checks=CHECKS)
 
     send()

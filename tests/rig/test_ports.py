@@ -139,8 +139,8 @@ def test_the_first_line_may_be_cut_and_is_not_read() -> None:
 
 def test_a_stream_without_line_ends_is_garbage_and_closes_at_once() -> None:
     with sending(b"7" * 4096 for _ in range(100_000)) as reader:
-        wait_for(lambda: reader.state is LinkState.GARBAGE)
-        assert reader.unreadable > 3
+        wait_for(lambda: reader.unreadable > 30)
+        assert reader.state is LinkState.GARBAGE
         begun = time.monotonic()
     assert time.monotonic() - begun < 3
 
