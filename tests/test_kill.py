@@ -146,7 +146,7 @@ def test_a_kill_during_a_pull_loses_less_than_half_a_second_of_the_trace(tmp_pat
 
         rig_id = add_press(Shop(shop_file, Clock()), rig.url, offset="1.8")
         server.ask("POST", f"/api/rigs/{rig_id}/connect")
-        time.sleep(1.5)
+        wait_for(lambda: server.ask("GET", f"/api/rigs/{rig_id}/live")["lines"] > 90)
         piece = server.ask("GET", "/api/trials/1/break")["piece"]
         pull = server.ask("POST", "/api/trials/1/pulls", {"piece": piece["id"], "rig": rig_id})["id"]
         armed = time.monotonic()

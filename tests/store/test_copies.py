@@ -4,7 +4,6 @@ import os
 import shutil
 import sqlite3
 import threading
-import time
 from collections.abc import Callable
 from contextlib import closing
 from dataclasses import replace
@@ -21,6 +20,7 @@ from adhaero.store.connecting import let_go
 from adhaero.store.copies import copy_shop, hold, keep_daily_copy, list_daily_copies, restore_shop
 from adhaero.store.file import ShopFile, open_shop, utc_now
 from adhaero.store.turns import Turns
+from tests.rig.test_reader import wait_for
 from tests.shops import Clock
 
 
@@ -225,7 +225,7 @@ def test_whoever_waited_longest_writes_next_and_a_recorder_before_all() -> None:
         for name, urgent in (("first", False), ("second", False), ("recorder", True)):
             waiting.append(threading.Thread(target=write, args=(name, urgent)))
             waiting[-1].start()
-            time.sleep(0.05)
+            wait_for(lambda: len(turns._waiting) + len(turns._urgent) == len(waiting))
     for thread in waiting:
         thread.join()
     assert order == ["recorder", "first", "second"]
