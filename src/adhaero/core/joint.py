@@ -1,6 +1,7 @@
 """Joints: the surfaces that are glued, what they are made of, what their sizes are called, the parts they take."""
 
 import math
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
@@ -210,16 +211,30 @@ FORMS: Final = MappingProxyType(
 
 
 def find_joint(words: str) -> Joint:
-    """Return the joint of a name; raises `EntryError` that lists them."""
+    """Return the joint of a name, or of words that only one name holds; raises `EntryError` that lists them.
+
+    Examples
+    --------
+    >>> find_joint("Dowel joint").value, find_joint("box").value
+    ('dowels', 'finger')
+    """
     spoken = words.strip().lower()
     for joint, form in FORMS.items():
         if spoken in (joint.value, form.name.lower()):
             return joint
+    said = _words_of(spoken) - {"joint"}
+    holding = [joint for joint, form in FORMS.items() if said and said <= _words_of(form.name)]
+    if len(holding) == 1:
+        return holding[0]
     raise EntryError(
         f"“{words.strip()}” is not a joint known here.",
         f"Choose one of {', '.join(form.name for form in FORMS.values())}.",
         field="value",
     )
+
+
+def _words_of(name: str) -> set[str]:
+    return {word.removesuffix("s") for word in re.findall(r"[^\W\d_]+", name.lower())}
 
 
 def list_faces(

@@ -42,7 +42,7 @@ def brought(tmp_path: Path) -> Shop:
 def late(shop: Shop, **changes: object) -> list[str]:
     with shop.file.reading() as connection:
         factor = next(iter(read_trial(connection, shop.trial).factors))
-    values = (LateValue(factor, "Plover"),)
+    values = (LateValue(factor, "Plover", GlueFamily.POLYURETHANE),)
     asked = {"pieces": 3, "boards": "B1, B9", "values": values, "reason": "it came later", **changes}
     return add_late(shop.file, shop.trial, LateEntry(**asked))  # type: ignore[arg-type]
 

@@ -5512,6 +5512,8 @@ export interface components {
          *     ----------
          *     pieces, sets, undated (unglued: without a day of gluing) : what comes of it. fixture : what suits it;
          *     sizes : that its columns give, by name.
+         *     varies : what its columns say of the pieces beside their breaks, and which of the shop's kinds that can be.
+         *     answer : the kind of answer that it most likely wants, of those in `answers`.
          *     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
          *     of the kind was read, where something was said of that and nothing yet of this.
          */
@@ -5545,6 +5547,11 @@ export interface components {
             /** Units */
             units: string[];
             fixture: components["schemas"]["Fixture"];
+            /** Varies */
+            varies: components["schemas"]["VariedView"][];
+            answer: components["schemas"]["AnswerKind"];
+            /** Answers */
+            answers: components["schemas"]["Worded_AnswerKind_"][];
             /** Sizes */
             sizes: string[];
             /** Refused */
@@ -6032,6 +6039,18 @@ export interface components {
             /** Name */
             name: string;
             said: components["schemas"]["TableSaid"];
+        };
+        /**
+         * KindView
+         * @description A kind that values can be of: its words, and how the values are read then, the first few.
+         */
+        KindView: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Values */
+            values: string;
         };
         /**
          * LabelSheet
@@ -8629,7 +8648,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
+         *     said : as it was looked at. question, answer : of the trial, and the kind of its answer; None for the likeliest.
+         *     broken_on : when pieces without a date broke, `2024-05-31`;
          *     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
          *     sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
          * @example {
@@ -8652,6 +8672,7 @@ export interface components {
             said: components["schemas"]["TableSaid"];
             /** Question */
             question: string;
+            answer?: components["schemas"]["AnswerKind"] | null;
             /**
              * Broken On
              * @default
@@ -9201,6 +9222,21 @@ export interface components {
             evidence: string;
             /** Known */
             known: boolean;
+        };
+        /**
+         * VariedView
+         * @description What a table varies, or holds throughout, and what it may be.
+         */
+        VariedView: {
+            /** Heading */
+            heading: string;
+            /** Count */
+            count: number;
+            /** Key */
+            key: string;
+            kind: components["schemas"]["Factor"];
+            /** Kinds */
+            kinds: components["schemas"]["KindView"][];
         };
         /**
          * Verdict

@@ -22,6 +22,7 @@ import {
 } from "./queries";
 import { ReadingPane } from "./ReadingPane";
 import { SheetGrid } from "./SheetGrid";
+import { WhatVaries } from "./WhatVaries";
 
 export function BringInPage() {
   const [found, setFound] = useState<Found | null>(null);
@@ -139,6 +140,9 @@ export function BringInPage() {
               onSay={say}
               busy={act.busy}
             />
+            {trialId === null && found.varies.length > 0 && (
+              <WhatVaries found={found} said={said} onSay={say} />
+            )}
           </main>
           {trialId === null ? (
             <ComesOf found={found} said={said} onTaken={(id) => navigate(`/trials/${id}/compare`)} />

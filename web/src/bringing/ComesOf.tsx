@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
 import { useShop } from "../shop/queries";
-import { Pick } from "../ui/Pick";
+import { asOptions, Pick } from "../ui/Pick";
 import { isFaulty, Trouble } from "../ui/Trouble";
 import { type Found, type Said, takeTable } from "./queries";
 
@@ -48,6 +48,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
   const act = useAct();
   const shop = useShop().data;
   const [question, setQuestion] = useState("");
+  const [answer, setAnswer] = useState<Schemas["AnswerKind"] | "">("");
   const [day, setDay] = useState("");
   const [glued, setGlued] = useState("");
   const [fixture, setFixture] = useState<Schemas["Fixture"] | "">("");
@@ -65,6 +66,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
       const made = await takeTable(found.sha256, {
         said,
         question,
+        answer: answer || null,
         broken_on: day,
         glued_on: glued,
         fixture: fixture || null,
@@ -78,6 +80,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
     });
     if (done) onTaken(id);
   };
+  const says = (kind: Schemas["Factor"]) => found.varies.some((one) => one.kind === kind);
   const loadsAlone = found.fixture === "load" || found.fixture === "stress";
   return (
     <aside className="border-l rule px-4 py-3" aria-label="So what">
@@ -92,7 +95,9 @@ export function ComesOf({ found, said, onTaken }: Props) {
           `, broken ${found.first_date}${found.last_date === found.first_date ? "" : ` to ${found.last_date}`}`}
       </p>
       <p className="mt-2">
-        {found.agrees} of its own numbers agree with the pieces
+        {found.agrees + found.slips.length === 0
+          ? "It computes nothing of its own"
+          : `${found.agrees} of its own numbers agree with the pieces`}
         {found.slips.length > 0 ? (
           <>
             ,{" "}
@@ -127,6 +132,12 @@ export function ComesOf({ found, said, onTaken }: Props) {
             onChange={(event) => setQuestion(event.target.value)}
           />
         </label>
+        <Pick
+          label="The answer wanted"
+          value={answer || found.answer}
+          options={asOptions(found.answers)}
+          onChange={setAnswer}
+        />
         {found.undated > 0 && (
           <Day
             words="broken"
@@ -147,15 +158,17 @@ export function ComesOf({ found, said, onTaken }: Props) {
             onChange={setGlued}
           />
         )}
-        <label>
-          <span className="label">The wood, if it is one</span>
-          <input
-            className="entry"
-            value={species}
-            placeholder="ash"
-            onChange={(event) => setSpecies(event.target.value)}
-          />
-        </label>
+        {!says("species") && (
+          <label>
+            <span className="label">The wood, if it is one</span>
+            <input
+              className="entry"
+              value={species}
+              placeholder="ash"
+              onChange={(event) => setSpecies(event.target.value)}
+            />
+          </label>
+        )}
         {loadsAlone && found.fixture === "load" && (
           <Pick
             label="How they were loaded"
@@ -169,12 +182,14 @@ export function ComesOf({ found, said, onTaken }: Props) {
             onChange={setFixture}
           />
         )}
-        <Pick
-          label="The joint, if it is one"
-          value={joint}
-          options={[["", "not said"], ...(shop?.joints ?? []).map((one) => [one.key, one.words] as const)]}
-          onChange={setJoint}
-        />
+        {!says("joint") && (
+          <Pick
+            label="The joint, if it is one"
+            value={joint}
+            options={[["", "not said"], ...(shop?.joints ?? []).map((one) => [one.key, one.words] as const)]}
+            onChange={setJoint}
+          />
+        )}
         {joint && <Pick label="What meets in it" value={grain} options={GRAINS} onChange={setGrain} />}
         {needed.map(([name, words]) => (
           <label key={name}>

@@ -10,10 +10,13 @@ from annotated_types import MaxLen
 
 from adhaero.bench.bringing.sentences import say_table
 from adhaero.bench.bringing.staged import StagedFile, Staging
+from adhaero.bench.bringing.varied import VariedView, choose_answer, list_varied, name_sets, view_varied
 from adhaero.bench.facts.entry import Entry, Line, Short
+from adhaero.core.choice import Worded, offer
 from adhaero.core.fixture import Fixture
+from adhaero.core.plan.fields import ANSWER_WORDS, AnswerKind
 from adhaero.core.tables.answers import Answers, Question
-from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
+from adhaero.core.tables.bring_in import BroughtIn, bring_in
 from adhaero.core.tables.checks import Check, Standing, check_arithmetic
 from adhaero.core.tables.corrections import Corrections, read_corrections
 from adhaero.core.tables.documents import name_kind, read_reading, role_words
@@ -143,6 +146,8 @@ class FoundView:
     ----------
     pieces, sets, undated (unglued: without a day of gluing) : what comes of it. fixture : what suits it;
     sizes : that its columns give, by name.
+    varies : what its columns say of the pieces beside their breaks, and which of the shop's kinds that can be.
+    answer : the kind of answer that it most likely wants, of those in `answers`.
     slips : what its own arithmetic gets wrong; agrees : how many of its numbers are right. kept : how an earlier file
     of the kind was read, where something was said of that and nothing yet of this.
     """
@@ -162,6 +167,9 @@ class FoundView:
     quantity: str
     units: list[str]
     fixture: Fixture
+    varies: list[VariedView]
+    answer: AnswerKind
+    answers: list[Worded[AnswerKind]]
     sizes: list[str]
     refused: list[str]
     slips: list[str]
@@ -184,6 +192,8 @@ def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> F
     checks = check_arithmetic(found)
     staging.begin(4)
     counts = Counter(row.piece.table for row in found.rows)
+    with file.reading() as connection:
+        varies = list_varied(connection, found, said.as_answers())
     dates = sorted(row.broken_on for row in found.rows if row.broken_on is not None)
     return FoundView(
         sha256=sha256,
@@ -193,7 +203,7 @@ def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> F
         tables=[_view_table(table, counts[number]) for number, table in enumerate(found.tables)],
         questions=list(found.questions),
         pieces=len(found.rows),
-        sets=[SetCount(name, count) for name, count in Counter(name_set(row) for row in found.rows).items()],
+        sets=[SetCount(name, count) for name, count in Counter(name_sets(found.rows, varies)).items()],
         undated=sum(row.broken_on is None for row in found.rows),
         unglued=sum(row.piece.glued_on is None for row in found.rows),
         first_date=dates[0].isoformat() if dates else "",
@@ -201,6 +211,9 @@ def look_at(file: ShopFile, staging: Staging, sha256: str, said: TableSaid) -> F
         quantity=" and ".join(dict.fromkeys(row.quantity for row in found.rows)),
         units=list(dict.fromkeys(row.unit for row in found.rows if row.unit)),
         fixture=choose_fixture(found),
+        varies=[view_varied(one) for one in varies],
+        answer=choose_answer(varies),
+        answers=offer(ANSWER_WORDS),
         sizes=sorted({name for row in found.rows for name, mm in row.sizes_mm.items() if mm is not None}),
         refused=[f"{one.cells} ({one.why})" for one in found.refused],
         slips=[one.words for one in checks if one.standing is Standing.DIFFERS],
@@ -239,11 +252,6 @@ def _shown_sheets(sheets: tuple[Sheet, ...], only: str) -> list[Sheet]:
 def choose_fixture(found: BroughtIn) -> Fixture:
     """Return what suits the pieces: stresses as they are, else loads alone until a person says how they were loaded."""
     return Fixture.STRESS if found.rows and all(row.quantity == "stress" for row in found.rows) else Fixture.LOAD
-
-
-def name_set(row: Row) -> str:
-    """Return the set of a piece in words: its name, and what else varies."""
-    return ", ".join(part for part in (row.set_name or "all", *row.factors.values()) if part)
 
 
 def _view_table(table: Table, pieces: int) -> TableView:

@@ -9,12 +9,15 @@ from annotated_types import MaxLen
 from adhaero.bench.bringing.look import TableSaid
 from adhaero.bench.bringing.staged import StagedFile, Staging
 from adhaero.bench.bringing.take import OUTCOMES, choose_label, put_break, put_piece
+from adhaero.bench.bringing.varied import Varied, as_noted, is_solid, list_varied, note_varied, value_of
 from adhaero.bench.facts.entry import Entry, Line
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.core.errors import EntryError, StateError
+from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.labels import choose_codes
 from adhaero.core.plan.treatments import TreatmentKind
+from adhaero.core.plan.varied import ReadValue
 from adhaero.core.pulls import JUDGED_WORDS
 from adhaero.core.tables.against import Change, ChangeKind, compare_files, key_of
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
@@ -27,9 +30,9 @@ from adhaero.store.connecting import Connection
 from adhaero.store.corrections import insert_correction
 from adhaero.store.file import ShopFile
 from adhaero.store.pieces import Piece, amend_piece
-from adhaero.store.plans import insert_level, insert_treatment, insert_treatment_level, list_treatments
+from adhaero.store.plans import FactorRow, insert_level, insert_treatment, insert_treatment_level, list_treatments
 from adhaero.store.pulls import amend_pull
-from adhaero.store.sources import fetch_source_content, insert_source, list_sources
+from adhaero.store.sources import SourceFile, fetch_source_content, insert_source, list_sources
 
 Picks = Annotated[tuple[Line, ...], MaxLen(100_000)]
 
@@ -74,19 +77,19 @@ def view_newer(file: ShopFile, staging: Staging, trial_id: int, sha256: str, sai
     """
     staged = staging.find(sha256)
     with file.reading() as connection:
-        name, older = _read_older(connection, trial_id)
+        source, older = _read_older(connection, trial_id)
     newer = _read(staged, said)
     changes = compare_files(newer.rows, older.rows)
     found = [ChangeView(_key(one), one.kind, _say(one)) for one in changes]
     same = len(newer.rows) - sum(one.kind is not ChangeKind.GONE for one in changes)
-    return NewerView(name, found, same)
+    return NewerView(source.name, found, same)
 
 
 def _read(staged: StagedFile, said: TableSaid) -> BroughtIn:
     return bring_in(staged.book, said.as_answers(), said.sheet, said.as_corrections())
 
 
-def _read_older(connection: Connection, trial_id: int) -> tuple[str, BroughtIn]:
+def _read_older(connection: Connection, trial_id: int) -> tuple[SourceFile, BroughtIn]:
     """Return the newest file of a trial as it was read; raises `StateError` for a trial without one."""
     sources = list_sources(connection, trial_id)
     content = fetch_source_content(connection, sources[-1].id) if sources else None
@@ -94,7 +97,7 @@ def _read_older(connection: Connection, trial_id: int) -> tuple[str, BroughtIn]:
         raise StateError("This trial was not brought in from a file.", "A newer file is held against an older one.")
     source = sources[-1]
     said, answers = read_reading(source.reading)
-    return source.name, bring_in(open_book(content), answers, str(source.reading.get("sheet", "")), said)
+    return source, bring_in(open_book(content), answers, str(source.reading.get("sheet", "")), said)
 
 
 def _key(change: Change) -> str:
@@ -140,13 +143,14 @@ def take_newer(file: ShopFile, staging: Staging, trial_id: int, sha256: str, ent
     newer = _read(staged, entry.said)
     slips = tuple(one.words for one in check_arithmetic(newer) if one.standing is Standing.DIFFERS)
     with file.changing("Took over a newer file", trial_id) as connection:
-        _, older = _read_older(connection, trial_id)
+        source, older = _read_older(connection, trial_id)
         changes = [one for one in compare_files(newer.rows, older.rows) if _key(one) in set(entry.picks)]
         if not changes:
             raise EntryError("Nothing is ticked.", "Only what is ticked is taken over.", field="picks")
         pieces = _find_pieces(connection, trial_id, older.rows)
+        varied = list_varied(connection, newer, as_noted(source.reading))
         for one in changes:
-            _take(connection, file, trial_id, one, pieces, staged.name)
+            _take(connection, file, trial_id, one, pieces, staged.name, varied)
         _follow_cells(connection, newer.rows, pieces)
         insert_source(
             connection,
@@ -159,6 +163,7 @@ def take_newer(file: ShopFile, staging: Staging, trial_id: int, sha256: str, ent
                 **give_reading(newer, entry.said.as_answers(), entry.said.as_corrections()),
                 "sheet": entry.said.sheet,
                 "kind": name_kind(staged.book),
+                "varied": note_varied(varied),
             },
             slips=slips,
         )
@@ -186,6 +191,7 @@ def _take(
     change: Change,
     pieces: dict[tuple[object, ...], Piece],
     name: str,
+    varied: Sequence[Varied],
 ) -> None:
     row, old = change.row, change.old_row
     if row is None:
@@ -195,7 +201,7 @@ def _take(
             amend_piece(connection, piece.id, excluded_reason=f"gone in {name}")
         return
     if old is None:
-        _add(connection, file, trial_id, row, pieces)
+        _add(connection, file, trial_id, row, pieces, varied)
         return
     piece = pieces.get(key_of(row))
     if piece is not None:
@@ -203,12 +209,17 @@ def _take(
 
 
 def _add(
-    connection: Connection, file: ShopFile, trial_id: int, row: Row, pieces: dict[tuple[object, ...], Piece]
+    connection: Connection,
+    file: ShopFile,
+    trial_id: int,
+    row: Row,
+    pieces: dict[tuple[object, ...], Piece],
+    varied: Sequence[Varied],
 ) -> None:
     """Write a new piece with its break, into the set of its like; a set that is new comes with it."""
     facts = read_trial(connection, trial_id)
     like = next((piece for key, piece in pieces.items() if key[:2] == key_of(row)[:2]), None)
-    treatment_id = like.treatment_id if like is not None else _put_set(connection, facts, row)
+    treatment_id = like.treatment_id if like is not None else _put_set(connection, facts, row, varied)
     board_id = like.board_id if like is not None else next(iter(facts.boards))
     boards = {fold(board.name): board.id for board in facts.boards.values()}
     board_id = boards.get(fold(row.piece.board), board_id)
@@ -220,21 +231,27 @@ def _add(
     pieces[key_of(row)] = read_trial(connection, trial_id).pieces[piece_id]
 
 
-def _put_set(connection: Connection, facts: PieceFacts, row: Row) -> int:
+def _put_set(connection: Connection, facts: PieceFacts, row: Row, varied: Sequence[Varied]) -> int:
     """Write a set that a newer file brings: its values where they are new, its code and its name."""
     made: list[int] = []
-    for factor in facts.factors.values():
-        words = facts.words_of(factor)
-        value = next((level for name, level in row.factors.items() if fold(name) == fold(words)), row.set_name)
+    parts = [row.set_name] if is_solid(row) else []
+    for factor in () if is_solid(row) else facts.factors.values():
+        column = _find_column(facts, factor, varied)
+        value = ReadValue(row.set_name or "none") if column is None else column.read(value_of(row, column.name))
+        parts.append(value.name)
         there = [one for one in facts.levels.values() if one.factor_id == factor.id]
-        level = next((one for one in there if fold(one.name) == fold(value)), None)
+        level = next((one for one in there if fold(one.name) == fold(value.name)), None)
         if level is None:
-            code = choose_codes([value or "none"], [one.code for one in there])[0]
-            name = value[:60] or "none"
-            made.append(insert_level(connection, factor_id=factor.id, rank=len(there) + 1, name=name, code=code))
+            name = value.name[:60]
+            code = choose_codes([name], [one.code for one in there])[0]
+            made.append(
+                insert_level(
+                    connection, factor_id=factor.id, rank=len(there) + 1, name=name, code=code, value_si=value.si
+                )
+            )
         else:
             made.append(level.id)
-    names = ", ".join(part for part in (row.set_name, *row.factors.values()) if part)[:60] or "all"
+    names = ", ".join(parts)[:60]
     codes = [one.code for one in facts.treatments.values()]
     treatment_id = insert_treatment(
         connection,
@@ -244,11 +261,19 @@ def _put_set(connection: Connection, facts: PieceFacts, row: Row) -> int:
         code=choose_codes([names], codes)[0],
         pieces=1,
         pieces_own=True,
-        kind=TreatmentKind.MADE,
+        kind=TreatmentKind.SOLID if is_solid(row) else TreatmentKind.MADE,
     )
     for level_id in made:
         insert_treatment_level(connection, treatment_id=treatment_id, level_id=level_id)
     return treatment_id
+
+
+def _find_column(facts: PieceFacts, factor: FactorRow, varied: Sequence[Varied]) -> Varied | None:
+    """Return the column of a file that a thing the trial varies came from; None where none is like it."""
+    words, kind = fold(facts.words_of(factor)), facts.kinds[factor.id]
+    by_words = next((one for one in varied if fold(one.heading) == words), None)
+    by_kind = next((one for one in varied if kind is not Factor.OWN and one.kind is kind), None)
+    return by_kind or by_words or next((one for one in varied if one.name == ""), None)
 
 
 def _correct(

@@ -11,14 +11,15 @@ from annotated_types import MaxLen
 
 from adhaero.bench.bringing.look import TableSaid, choose_fixture
 from adhaero.bench.bringing.staged import Staging
+from adhaero.bench.bringing.varied import Varied, choose_answer, is_solid, list_varied, name_sets, note_varied, value_of
 from adhaero.bench.facts.entry import Entry, Line, Note, Short
-from adhaero.bench.plan.trials import check_words, put_trial, put_typed
+from adhaero.bench.plan.trials import check_words, hold_constant, put_trial, put_typed
 from adhaero.core.choice import read_choice
 from adhaero.core.errors import DataError, EntryError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID, Fixture
 from adhaero.core.joint import Joint
-from adhaero.core.plan.fields import QUANTITIES, Factor
+from adhaero.core.plan.fields import QUANTITIES, AnswerKind, Factor
 from adhaero.core.plan.labels import LONGEST_LABEL, choose_codes, join_codes
 from adhaero.core.plan.treatments import TreatmentKind
 from adhaero.core.pulls import PullOutcome, PullSource, PullState
@@ -26,7 +27,6 @@ from adhaero.core.stats.breaks import Outcome
 from adhaero.core.tables.bring_in import BroughtIn, Row, bring_in
 from adhaero.core.tables.checks import Standing, check_arithmetic
 from adhaero.core.tables.documents import give_reading, name_kind
-from adhaero.core.tables.headings import Role
 from adhaero.core.tables.names import fold
 from adhaero.core.tables.units import UNITS
 from adhaero.core.wood import Grain
@@ -70,13 +70,15 @@ class TakeEntry(Entry):
 
     Attributes
     ----------
-    said : as it was looked at. question : of the trial. broken_on : when pieces without a date broke, `2024-05-31`;
+    said : as it was looked at. question, answer : of the trial, and the kind of its answer; None for the likeliest.
+    broken_on : when pieces without a date broke, `2024-05-31`;
     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
     sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
     """
 
     said: TableSaid
     question: Note
+    answer: AnswerKind | None = None
     broken_on: Short = ""
     glued_on: Short = ""
     fixture: Fixture | None = None
@@ -104,11 +106,13 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
     with file.changing("Brought in a table", undoable=False) as connection:
         trial_id = put_trial(connection, file, words)
         fixture = read_choice(Fixture, entry.fixture or choose_fixture(found), "fixture")
+        varied = list_varied(connection, found, answers)
         _put_fixture(connection, trial_id, fixture, found, entry)
-        _put_joint(connection, trial_id, entry)
         _forget_plan(connection, trial_id)
-        made, codes = _put_sets(connection, trial_id, found)
-        boards = _put_boards(connection, trial_id, found.rows, entry.species.strip())
+        _hold_constants(connection, trial_id, varied)
+        _put_joint(connection, trial_id, entry)
+        made, codes = _put_sets(connection, trial_id, found.rows, varied)
+        boards = _put_boards(connection, trial_id, found.rows, entry.species.strip() or _find_wood(varied))
         tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}
         labels = _choose_labels(found.rows, [codes[made[at]] for at in range(len(found.rows))], tries)
         _put_pieces(
@@ -130,10 +134,21 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
             added_utc=file.now(),
             sha256=sha256,
             content=staged.content,
-            reading={**give_reading(found, answers, said), "sheet": entry.said.sheet, "kind": name_kind(staged.book)},
+            reading={
+                **give_reading(found, answers, said),
+                "sheet": entry.said.sheet,
+                "kind": name_kind(staged.book),
+                "varied": note_varied(varied),
+            },
             slips=slips,
         )
-        amend_trial(connection, trial_id, frozen_utc=file.now(), pieces_each=max(Counter(made.values()).values()))
+        amend_trial(
+            connection,
+            trial_id,
+            answer=read_choice(AnswerKind, entry.answer or choose_answer(varied), "answer"),
+            frozen_utc=file.now(),
+            pieces_each=max(Counter(made.values()).values()),
+        )
     return trial_id
 
 
@@ -171,17 +186,24 @@ def _put_fixture(connection: Connection, trial_id: int, fixture: Fixture, found:
             )
 
 
+def _hold_constants(connection: Connection, trial_id: int, listed: Sequence[Varied]) -> None:
+    """Write what the table says of all its pieces alike."""
+    for one in listed:
+        if len(one.values) == 1 and any(one.values):
+            hold_constant(connection, trial_id, one.kind, one.read(one.values[0]).name)
+
+
 def _put_joint(connection: Connection, trial_id: int, entry: TakeEntry) -> None:
-    """Write which joint the pieces have, where somebody says it."""
-    if entry.joint is None:
-        amend_trial(connection, trial_id, joint_said=False)
-    else:
-        amend_trial(connection, trial_id, joint=entry.joint, grain_a=entry.grain_a, grain_b=entry.grain_b)
+    """Write which joint the pieces have, where the person who brings them in says it."""
+    if entry.joint is not None:
+        amend_trial(
+            connection, trial_id, joint=entry.joint, joint_said=True, grain_a=entry.grain_a, grain_b=entry.grain_b
+        )
 
 
 def _forget_plan(connection: Connection, trial_id: int) -> None:
     """Take away how a plan begins with its pieces made: of these nobody said it."""
-    amend_trial(connection, trial_id, prep="", spread="", condition="")
+    amend_trial(connection, trial_id, prep="", spread="", condition="", joint_said=False)
     for name in ("clamp_pressure_mpa", "clamp_time_s", "cure_time_s"):
         delete_quantity(connection, trial_id, name)
 
@@ -190,72 +212,58 @@ def _key(row: Row) -> tuple[str, ...]:
     return (fold(row.set_name), *(f"{fold(name)}={fold(level)}" for name, level in row.factors.items()))
 
 
-def _is_solid(row: Row) -> bool:
-    return fold(row.set_name).startswith("solid")
-
-
-def _put_sets(connection: Connection, trial_id: int, found: BroughtIn) -> tuple[dict[int, int], dict[int, str]]:
+def _put_sets(
+    connection: Connection, trial_id: int, rows: Sequence[Row], listed: Sequence[Varied]
+) -> tuple[dict[int, int], dict[int, str]]:
     """Write what varies with its values, and the sets that there are; return the set of each row, and their codes."""
-    rows, heading = found.rows, next((column for table in found.tables if (column := table.first(Role.SET))), None)
-    what = _shorten(heading.heading.text.lower()) if heading and heading.heading.text else "set"
-    glue_row = list_factors(connection, trial_id)[0]
-    names = list(dict.fromkeys(["", *(name for row in rows for name in row.factors)]))
-    varied = [name for name in names if len({_level(row, name) for row in rows}) > 1 or name == ""]
+    varied = [one for one in listed if len(one.values) > 1] or list(listed[:1])
+    first = list_factors(connection, trial_id)[0]
     levels: dict[tuple[str, str], int] = {}
     codes: dict[int, str] = {}
-    for rank, name in enumerate(varied, 1):
-        values: dict[str, str] = {}
-        for row in rows:
-            if not (_is_solid(row) and name == ""):
-                values.setdefault(fold(_level(row, name)), _level(row, name))
-        on_shelf = name == "" and all(find_glue(connection, value) is not None for value in values.values())
-        kind = Factor.GLUE if on_shelf else Factor.OWN
-        title = "" if on_shelf else (name or what)
+    for rank, one in enumerate(varied, 1):
+        name = _shorten(one.heading.lower()) if one.kind is Factor.OWN else ""
         if rank == 1:
-            amend_factor(connection, glue_row.id, kind=kind, name=title)
-            factor_id = glue_row.id
+            amend_factor(connection, first.id, kind=one.kind, name=name)
+            factor_id = first.id
         else:
-            factor_id = insert_factor(connection, trial_id=trial_id, rank=rank, kind=kind, name=title)
-        shown = [_shorten(value) or "none" for value in values.values()]
-        for turn, (value, code) in enumerate(zip(values, choose_codes(shown), strict=True)):
-            glue = find_glue(connection, values[value]) if on_shelf else None
+            factor_id = insert_factor(connection, trial_id=trial_id, rank=rank, kind=one.kind, name=name)
+        read = [one.read(value) for value in one.values]
+        shown = [_shorten(value.name) for value in read]
+        for turn, (value, was, code) in enumerate(zip(read, one.values, choose_codes(shown), strict=True)):
+            glue = find_glue(connection, was) if one.kind is Factor.GLUE else None
             level_id = insert_level(
-                connection, factor_id=factor_id, rank=turn + 1, name=shown[turn], code=code,
+                connection, factor_id=factor_id, rank=turn + 1, name=shown[turn], code=code, value_si=value.si,
                 glue_id=glue.id if glue else None,
             )  # fmt: skip
-            levels[name, value] = level_id
+            levels[one.name, fold(was)] = level_id
             codes[level_id] = code
     return _put_treatments(connection, trial_id, rows, varied, levels, codes)
-
-
-def _level(row: Row, name: str) -> str:
-    return row.set_name if name == "" else row.factors.get(name, "")
 
 
 def _put_treatments(
     connection: Connection,
     trial_id: int,
     rows: Sequence[Row],
-    varied: Sequence[str],
+    varied: Sequence[Varied],
     levels: Mapping[tuple[str, str], int],
     codes: Mapping[int, str],
 ) -> tuple[dict[int, int], dict[int, str]]:
     groups: dict[tuple[str, ...], list[int]] = {}
     for at, row in enumerate(rows):
-        groups.setdefault(tuple(fold(_level(row, name)) for name in varied), []).append(at)
+        groups.setdefault(tuple(fold(value_of(row, one.name)) for one in varied), []).append(at)
     made_of = [
-        [] if _is_solid(rows[mine[0]]) else [levels[name, value] for name, value in zip(varied, key, strict=True)]
+        [] if is_solid(rows[mine[0]]) else [levels[one.name, value] for one, value in zip(varied, key, strict=True)]
         for key, mine in groups.items()
     ]
+    names = name_sets(rows, varied)
     joined = join_codes([tuple(codes[one] for one in made) or ("SOLID",) for made in made_of])
     found: dict[int, int] = {}
     code_of: dict[int, str] = {}
     for rank, (mine, made, code) in enumerate(zip(groups.values(), made_of, joined, strict=True), 1):
         first = rows[mine[0]]
-        parts = [_level(first, name) for name in varied if _level(first, name)]
         treatment_id = insert_treatment(
-            connection, trial_id=trial_id, rank=rank, name=_shorten(", ".join(parts) or "all"), code=code,
-            pieces=len(mine), pieces_own=True, kind=TreatmentKind.SOLID if _is_solid(first) else TreatmentKind.MADE,
+            connection, trial_id=trial_id, rank=rank, name=_shorten(names[mine[0]]), code=code,
+            pieces=len(mine), pieces_own=True, kind=TreatmentKind.SOLID if is_solid(first) else TreatmentKind.MADE,
         )  # fmt: skip
         for level_id in made:
             insert_treatment_level(connection, treatment_id=treatment_id, level_id=level_id)
@@ -266,6 +274,12 @@ def _put_treatments(
 
 def _shorten(text: str) -> str:
     return text if len(text) <= _LONGEST_NAME else text[: _LONGEST_NAME - 1].rstrip() + "…"
+
+
+def _find_wood(listed: Sequence[Varied]) -> str:
+    """Return the wood that a table says of all its pieces alike; empty where it says none."""
+    alike = (one.values[0] for one in listed if one.kind is Factor.SPECIES and len(one.values) == 1)
+    return next(alike, "")
 
 
 def _put_boards(connection: Connection, trial_id: int, rows: Sequence[Row], species: str) -> dict[str, int]:

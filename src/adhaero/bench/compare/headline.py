@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 from itertools import combinations
+from typing import Final
 
 from adhaero.bench.compare.breaks import PASS_RULE, Breaks, Choice, collect_breaks, find_controls
 from adhaero.bench.compare.curves import CurveChart, draw_curves
@@ -86,6 +87,9 @@ def find_few(facts: PieceFacts, breaks: Breaks) -> FewPieces | None:
     return judge_few(joints, sizes["cv_pct"], sizes["margin_pct"])
 
 
+NO_CURVE: Final = "No curve of this shape fits: nothing is read off between the values that were tried."
+
+
 def find_answer(facts: PieceFacts, find_breaks: Callable[[], Breaks], units: Units) -> list[str]:
     """Return what answers a question other than which is best; nothing where the pieces do not answer it yet.
 
@@ -97,7 +101,8 @@ def find_answer(facts: PieceFacts, find_breaks: Callable[[], Breaks], units: Uni
         case "curve" | "trend":
             breaks = find_breaks()
             charts = draw_curves(facts, breaks, units)
-            return [*_say_chart(charts[0]), *_say_plateau(facts, breaks)] if charts else []
+            along, plateau = _say_chart(charts[0]) if charts else [], _say_plateau(facts, breaks)
+            return [*along, *plateau] if along or not plateau else [*plateau, NO_CURVE]
         case "retention":
             breaks = find_breaks()
             if breaks.analysis is None:
@@ -111,10 +116,10 @@ def find_answer(facts: PieceFacts, find_breaks: Callable[[], Breaks], units: Uni
 
 
 def _say_chart(chart: CurveChart) -> list[str]:
-    """Return what curves answer: the one, or each set in short, those that say the same together."""
+    """Return what curves answer: the one, or each set in short; nothing where the one is not the shape."""
     drawn = [line for line in chart.lines if line.points]
     if len(drawn) == 1:
-        return drawn[0].answer or drawn[0].said[:2]
+        return drawn[0].answer
     named = [
         f"{capital(line.name)} {line.in_short}."
         if line.in_short

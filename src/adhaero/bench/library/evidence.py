@@ -86,7 +86,7 @@ class Says:
     yet. broken : those that count.
     evidence : joined parts of its things, by the names that they have in the trial. sided : sets that are bounds.
     glues : the cards of its glues, by name. typical : logarithms of typical strengths. woods : of its boards.
-    sigma : scatter of logarithms within it; None without one. beside : what else the trial varies.
+    sigma : scatter of logarithms within it; None without one. beside : what else the trial varies, and its words.
     """
 
     trial_id: int
@@ -104,7 +104,7 @@ class Says:
     broken: int
     waiting: int
     sigma: float | None
-    beside: tuple[Factor, ...]
+    beside: tuple[tuple[Factor, str], ...]
 
 
 def is_solid(thing: str) -> bool:
@@ -182,7 +182,7 @@ def _say(facts: PieceFacts, factor: FactorRow, place: Place, sets: Sequence[Trea
         question=facts.trial.question,
         first_day=days[0] if days else "",
         last_day=days[-1] if days else "",
-        subject=(factor.name if factor.kind == Factor.OWN and factor.name else FACTORS[Factor(factor.kind)].words),
+        subject=_name_kind(factor),
         kind=Factor(factor.kind),
         place=place,
         evidence=make_evidence(facts.trial.id, fit, things, cells),
@@ -195,8 +195,13 @@ def _say(facts: PieceFacts, factor: FactorRow, place: Place, sets: Sequence[Trea
             facts.result_of(piece) is None and piece.void_reason is None and not piece.pilot for piece in pieces
         ),
         sigma=fit.sigma if isfinite(fit.sigma) and fit.sigma > 0 else None,
-        beside=tuple(kind for key, kind in facts.kinds.items() if key != factor.id),
+        beside=tuple((facts.kinds[key], _name_kind(one)) for key, one in facts.factors.items() if key != factor.id),
     )
+
+
+def _name_kind(factor: FactorRow) -> str:
+    """Return what varies as it is called over all trials: by the shop's word, a person's own thing by its name."""
+    return factor.name if factor.kind == Factor.OWN and factor.name else FACTORS[Factor(factor.kind)].words
 
 
 def _name_things(

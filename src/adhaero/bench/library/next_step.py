@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
-from typing import Annotated, Final
+from typing import Annotated, Literal
 
 from annotated_types import MaxLen
 
@@ -20,21 +20,19 @@ from adhaero.bench.library.takes import Asked, say_takes
 from adhaero.bench.plan.levels import LevelEntry, put_level
 from adhaero.bench.plan.settled import copy_held
 from adhaero.bench.plan.treatments import follow
-from adhaero.bench.plan.trials import put_typed
+from adhaero.bench.plan.trials import hold_constant
 from adhaero.core.errors import EntryError, NotThere
 from adhaero.core.glue import GlueFamily
-from adhaero.core.joint import find_joint
-from adhaero.core.plan.fields import FACTORS, AnswerKind, Factor, Matched, find_grains
+from adhaero.core.plan.fields import AnswerKind, Factor, Matched
 from adhaero.core.stats.next_test import NextTest, rank_tests
 from adhaero.core.stats.pairs import Pair, Verdict
 from adhaero.core.stats.words import capital
-from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.glues import list_glues
 from adhaero.store.history import Mark, find_last_mark
 from adhaero.store.library import list_calls, list_table_joins
 from adhaero.store.plans import Treatment, insert_board, insert_factor
-from adhaero.store.trials import amend_trial, put_trial_field
+from adhaero.store.trials import amend_trial
 
 _DEFAULT_SIGMA = 0.15
 _MARGIN_PCT = 10.0
@@ -230,14 +228,15 @@ def begin_test(file: ShopFile, trial_id: int, entry: BeginEntry) -> int:
         for one in entry.held:
             if one.factor_id not in facts.factors or one.factor_id == factor.id:
                 raise NotThere("That trial does not vary that.", do="Reload: it may have changed.")
-            _hold_constant(connection, new_id, facts.kinds[one.factor_id], one.value)
+            hold_constant(connection, new_id, facts.kinds[one.factor_id], one.value)
         insert_factor(connection, trial_id=new_id, rank=1, kind=factor.kind, name=factor.name)
         row = next(iter(read_trial(connection, new_id).factors.values()))
         known = {one.name.casefold(): one for one in facts.levels.values() if one.factor_id == factor.id}
         families = list_families(connection)
         for name in (a, b):
             glue_id = known[name.casefold()].glue_id if name.casefold() in known else None
-            put_level(connection, row, LevelEntry(name, GlueFamily(families[glue_id]) if glue_id in families else ""))
+            family: GlueFamily | Literal[""] = GlueFamily(families[glue_id]) if glue_id in families else ""
+            put_level(connection, row, LevelEntry(name, family), by_name=True)
         species = [one.value for one in entry.held if facts.kinds[one.factor_id] is Factor.SPECIES]
         woods = species or [board.species for board in facts.boards.values()]
         for rank in range(1, pieces + 1):
@@ -247,23 +246,3 @@ def begin_test(file: ShopFile, trial_id: int, entry: BeginEntry) -> int:
             )  # fmt: skip
         follow(connection, new_id)
         return new_id
-
-
-_WORDS: Final = {
-    Factor.GLUE: "glue", Factor.PREP: "prep", Factor.SPREAD: "spread", Factor.CONDITION: "condition",
-}  # fmt: skip
-
-
-def _hold_constant(connection: Connection, trial_id: int, kind: Factor, value: str) -> None:
-    """Hold what another trial varied at one of its values; what only boards or the question can say is left to them."""
-    quantity = FACTORS[kind].quantity
-    if quantity is not None:
-        put_typed(connection, trial_id, quantity, value)
-    elif kind in _WORDS:
-        put_trial_field(connection, trial_id, _WORDS[kind], value)
-    elif kind is Factor.JOINT:
-        amend_trial(connection, trial_id, joint=find_joint(value))
-    elif kind is Factor.GRAIN:
-        found = find_grains(value)[0]
-        if found:
-            amend_trial(connection, trial_id, grain_a=found[0], grain_b=found[-1])

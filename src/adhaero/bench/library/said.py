@@ -5,7 +5,7 @@ from typing import Final
 
 from adhaero.bench.library.evidence import Says, Sided, is_solid
 from adhaero.bench.library.tables import Solved, Table
-from adhaero.core.plan.fields import FACTORS, Factor
+from adhaero.core.plan.fields import Factor
 from adhaero.core.stats.library import Compared
 from adhaero.core.stats.library_words import say_leaders, say_never_met, say_order, say_routes
 from adhaero.core.stats.words import capital, list_some
@@ -112,7 +112,7 @@ def _list_averaged(table: Table) -> list[str]:
     """Return over what the trials of a table differ within themselves and from each other, and where that goes."""
     said = []
     woods = list(dict.fromkeys(wood for one in table.says for wood in one.woods))
-    beside = dict.fromkeys(FACTORS[kind].words for one in table.says for kind in one.beside if kind not in _OWN_PLACE)
+    beside = dict.fromkeys(words for one in table.says for kind, words in one.beside if kind not in _OWN_PLACE)
     if beside:
         said.append(
             f"Averaged over the values of what trials varied besides: {list_some(list(beside))}. What one of them does "

@@ -82,7 +82,9 @@ def _say_place(use: str, tables: Sequence[Table]) -> UseView:
 
 def _say_within(file: ShopFile, tables: Sequence[Table], use: str, kinds: frozenset[Factor], start: str) -> UseView:
     """Return what the latest trial of glues that varies it advises, as its own page says it."""
-    found = {one.trial_id: one.last_day for table in tables for one in table.says if kinds & set(one.beside)}
+    found = {
+        one.trial_id: one.last_day for table in tables for one in table.says if kinds & {kind for kind, _ in one.beside}
+    }
     latest = sorted(found, key=lambda key: (found[key], key), reverse=True)[:_MOST_TRIALS]
     for trial_id in latest:
         with file.reading() as connection:

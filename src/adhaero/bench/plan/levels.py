@@ -94,12 +94,17 @@ def _round_in_unit(value: float, kind: Kind, unit: str) -> float:
     return round_value(value / one) * one
 
 
-def put_level(connection: Connection, factor: FactorRow, entry: LevelEntry) -> int:
-    """Insert a value of what is varied; call inside a transaction, then `follow`. Raises `EntryError`."""
+def put_level(connection: Connection, factor: FactorRow, entry: LevelEntry, *, by_name: bool = False) -> int:
+    """Insert a value of what is varied; call inside a transaction, then `follow`. Raises `EntryError`.
+
+    Parameters
+    ----------
+    by_name : a glue that nobody put on the shelf yet stands by its name alone.
+    """
     mine = [one for one in list_levels(connection, factor.trial_id) if one.factor_id == factor.id]
     if len(mine) >= MOST_VALUES:
         raise EntryError(f"{len(mine)} values are there already.", f"Up to {MOST_VALUES} fit.", field="value")
-    name, value, glue_id = _read_level(connection, Factor(factor.kind), entry)
+    name, value, glue_id = _read_level(connection, Factor(factor.kind), entry, by_name=by_name)
     for other in mine:
         if other.name.lower() == name.lower() or (value is not None and _alike(other.value_si, value)):
             same = "" if other.name.lower() == name.lower() else f" (“{other.name}” is the same)"
@@ -112,7 +117,9 @@ def _alike(one: float | None, other: float) -> bool:
     return one is not None and abs(one - other) <= 1e-9 * max(abs(one), abs(other))
 
 
-def _read_level(connection: Connection, factor: Factor, entry: LevelEntry) -> tuple[str, float | None, int | None]:
+def _read_level(
+    connection: Connection, factor: Factor, entry: LevelEntry, *, by_name: bool
+) -> tuple[str, float | None, int | None]:
     text = entry.value.strip()
     if not text:
         raise EntryError("The value is empty.", "Expected what this set is made with.", field="value")
@@ -134,6 +141,8 @@ def _read_level(connection: Connection, factor: Factor, entry: LevelEntry) -> tu
     glue = find_glue(connection, text)
     if glue is not None:
         return glue.name, None, glue.id
+    if not entry.family and by_name:
+        return text, None, None
     if not entry.family:
         raise EntryError(
             f"{text} is not on the shelf yet.",

@@ -2,22 +2,20 @@
 
 from dataclasses import dataclass
 from secrets import randbelow
+from typing import Final
 
 from adhaero.bench.facts.entry import Entry, Note
 from adhaero.bench.plan.view import DEFAULTS
 from adhaero.bench.shop.units import read_units
 from adhaero.bench.shop.view import is_demo
 from adhaero.core.errors import EntryError
-from adhaero.core.plan.fields import (
-    LONGEST,
-    QUANTITIES,
-    Factor,
-)
+from adhaero.core.joint import find_joint
+from adhaero.core.plan.fields import FACTORS, LONGEST, QUANTITIES, Factor, find_grains
 from adhaero.core.quantity import parse_quantity
 from adhaero.store.connecting import Connection
 from adhaero.store.file import ShopFile
 from adhaero.store.plans import insert_factor
-from adhaero.store.trials import amend_trial, insert_trial, put_quantity
+from adhaero.store.trials import amend_trial, insert_trial, put_quantity, put_trial_field
 
 
 @dataclass(frozen=True)
@@ -66,6 +64,26 @@ def put_typed(connection: Connection, trial_id: int, name: str, typed: str) -> N
     default = read_units(connection).default_for(quantity.kind, quantity.unit)
     value = parse_quantity(typed, quantity.kind, default, quantity.bounds, field=name)
     put_quantity(connection, trial_id, name, value.si, value.typed)
+
+
+_HELD: Final = {
+    Factor.GLUE: "glue", Factor.PREP: "prep", Factor.SPREAD: "spread", Factor.CONDITION: "condition",
+}  # fmt: skip
+
+
+def hold_constant(connection: Connection, trial_id: int, kind: Factor, value: str) -> None:
+    """Hold a kind at one value; what only boards or the question can say is left to them. Call inside a transaction."""
+    quantity = FACTORS[kind].quantity
+    if quantity is not None:
+        put_typed(connection, trial_id, quantity, value)
+    elif kind in _HELD:
+        put_trial_field(connection, trial_id, _HELD[kind], value)
+    elif kind is Factor.JOINT:
+        amend_trial(connection, trial_id, joint=find_joint(value), joint_said=True)
+    elif kind is Factor.GRAIN:
+        found = find_grains(value)[0]
+        if found:
+            amend_trial(connection, trial_id, grain_a=found[0], grain_b=found[-1])
 
 
 def check_words(name: str, text: str) -> str:

@@ -281,7 +281,7 @@ def _match(written: str, words: str, bare: str, *, percent: bool) -> Heading:
     if bare in _SIZES:
         return Heading(written, Role.SIZE, name=_SIZES[bare])
     summary = read_summary(words) or read_summary(bare)
-    if summary is not None:
+    if summary is not None and not _is_duration(words):
         return Heading(written, Role.SUMMARY, summary[0], name=summary[1])
     tokens = set(bare.split())
     if tokens & {"load", "force", "peak"} and len(tokens) <= 4:
@@ -289,6 +289,18 @@ def _match(written: str, words: str, bare: str, *, percent: bool) -> Heading:
     if tokens & {"stress", "strength"} and len(tokens) <= 4:
         return Heading(written, Role.STRESS)
     return Heading(written, Role.UNKNOWN)
+
+
+def _is_duration(words: str) -> bool:
+    """Return whether a heading names how long something took: its “min” are minutes, its “s” seconds.
+
+    Examples
+    --------
+    >>> _is_duration("clamp time min"), _is_duration("load min")
+    (True, False)
+    """
+    *of, last = words.split() or [""]
+    return last in ("min", "mins", "s", "sec") and not _DURATIONS.isdisjoint(of)
 
 
 @lru_cache(maxsize=4096)
@@ -319,6 +331,11 @@ def read_summary(words: str) -> tuple[Summary, str] | None:
     return None
 
 
+_DURATIONS: Final = frozenset([
+    "time", "times", "clamp", "clamps", "clamped", "clamping", "cure", "cured", "curing", "age", "aged", "soak",
+    "soaked",
+    "open", "wait", "pressed", "assembly",
+])  # fmt: skip
 _NUMBERED: Final = re.compile(
     r"(?:(?:#|no\.?|nr\.?|piece|pc\.?|sample|specimen|test|pull)(?=[\s#\d]))?\s*#?(\d{1,3}|[a-z])", re.IGNORECASE
 )

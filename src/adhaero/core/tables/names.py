@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 
 @dataclass(frozen=True)
@@ -13,6 +14,7 @@ class Likeness:
     likelier: str
 
 
+@lru_cache(maxsize=16384)
 def fold(name: str) -> str:
     """Return a name as it is compared: without regard to case and double blanks."""
     return " ".join(name.split()).casefold()
