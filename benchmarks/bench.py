@@ -180,15 +180,16 @@ def time_live(port: int, trial: int, rig: LineRig, seconds: float) -> None:
         time.sleep(1.0)
         shown = page.evaluate("Number(document.querySelector('[data-live-load]').dataset.liveLoad)")
         browser.close()
+    # the first line may have lost its beginning: it is not read, and not counted
     delays, done = [], seen[0][0]
     for lines, painted in seen[1:]:
-        delays += [painted - rig.sent[number - 1] for number in range(done + 1, lines + 1)]
+        delays += [painted - rig.sent[number] for number in range(done + 1, lines + 1)]
         done = lines
     report(f"delay, p95 (p50 {statistics.median(delays):.0f} ms)", percentile(delays, 0.95), "ms", DELAY_MS)
     report("delay, worst", max(delays), "ms", DELAY_MS)
     gaps = [later[1] - earlier[1] for earlier, later in itertools.pairwise(seen)]
     print(f"  pictures a second: {1000 / statistics.mean(gaps):.1f}, longest pause {max(gaps):.0f} ms")
-    print(f"  lines lost: {len(rig.sent) - shown} of {len(rig.sent)}")
+    print(f"  lines lost: {len(rig.sent) - 1 - shown} of {len(rig.sent) - 1} after the first, which is not read")
 
 
 def main() -> None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Final
 
-from adhaero.bench.compare.slices import Value, find_slice, is_in, name_sets
+from adhaero.bench.compare.slices import Value, find_slice, list_in, name_sets
 from adhaero.bench.facts.looking import find_standing
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -126,10 +126,8 @@ def _collect(
     broken = facts.each(make_specimen)
     found = []
     unread = []
-    for piece in sorted(facts.pieces.values(), key=lambda one: (order[one.treatment_id], one.label)):
+    for piece in sorted(list_in(facts, cut), key=lambda one: (order[one.treatment_id], one.label)):
         specimen = made[piece.id]
-        if not is_in(facts, piece, cut):
-            continue
         if specimen is not None:
             name = names[piece.treatment_id]
             found.append((piece, specimen if specimen.level == name else replace(specimen, level=name)))

@@ -6,7 +6,7 @@ from adhaero.bench.breaking.typed_load import counts_more_than_is_typed
 from adhaero.bench.compare.breaks import Breaks, Choice
 from adhaero.bench.compare.dots import Dot
 from adhaero.bench.compare.how_broken import list_mixed, list_speeds, list_stood, say_corrected, was_doubted
-from adhaero.bench.compare.slices import WOOD, is_in
+from adhaero.bench.compare.slices import WOOD, list_in
 from adhaero.bench.facts.made_late import find_made_late
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -56,7 +56,7 @@ def say_mind(facts: PieceFacts, breaks: Breaks, dots: Sequence[Dot]) -> list[str
         [facts.dealt(piece) for piece in counted], [facts.clamp_rounds.get(piece.id) for piece in counted]
     )
     found += _say_late(facts, counted)
-    there = [piece for piece in facts.pieces.values() if piece.void_reason is None and is_in(facts, piece, breaks.cut)]
+    there = [piece for piece in list_in(facts, breaks.cut) if piece.void_reason is None]
     waiting = len(there) - len(used) - len(breaks.unread)
     if waiting:
         found.append(f"{waiting} {'piece is' if waiting == 1 else 'pieces are'} not broken yet.")

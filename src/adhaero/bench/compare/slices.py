@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
 from adhaero.bench.facts.shelf import kept
 from adhaero.core.plan.fields import AnswerKind, Factor
@@ -83,11 +84,12 @@ def name_sets(facts: PlanFacts, cut: Value | None) -> Mapping[int, str]:
     return {key: name if names.count(name) == 1 else facts.treatments[key].name for key, name in there.items()}
 
 
-def is_in(facts: PlanFacts, piece: Piece, cut: Value | None) -> bool:
-    """Return whether a piece belongs to a slice; solid wood belongs to each."""
+def list_in(facts: PieceFacts, cut: Value | None) -> list[Piece]:
+    """Return the pieces of a slice; solid wood belongs to each."""
     if cut is not None and cut.name == WOOD:
-        return facts.boards[piece.board_id].species == cut.value
-    return piece.treatment_id in name_sets(facts, cut)
+        return [piece for piece in facts.pieces.values() if facts.boards[piece.board_id].species == cut.value]
+    names = name_sets(facts, cut)
+    return [piece for piece in facts.pieces.values() if piece.treatment_id in names]
 
 
 def _name(one: Treatment, made: Mapping[str, str]) -> str:

@@ -109,8 +109,12 @@ class PieceFacts(PlanFacts):
 
     def strength_of(self, piece: Piece, load_n: float) -> float | None:
         """Return the stress of a piece at a load in MPa, or its moment in N·m; None while a size is missing."""
-        per_newton = self.each(PieceFacts._compute_strength_per_n)[piece.id]
+        per_newton = self._strengths_per_n[piece.id]
         return None if per_newton is None else per_newton * load_n
+
+    @cached_property
+    def _strengths_per_n(self) -> Mapping[int, float | None]:
+        return self.each(PieceFacts._compute_strength_per_n)
 
     def moment_of(self, piece: Piece, load_n: float) -> float | None:
         """Return the moment, N·m, at the joint of a piece that is bent: its stress · width · depth² / 6."""

@@ -13,6 +13,7 @@ from adhaero.core.stats.pooled import pool_scatter
 from adhaero.core.wood import find_species
 from adhaero.store.connecting import Connection
 from adhaero.store.glues import list_glues
+from adhaero.store.pieces import Piece
 from adhaero.store.trials import list_trials
 
 
@@ -72,30 +73,33 @@ def _join_breaks(
 
 
 def _collect_breaks(facts: PieceFacts) -> _TrialBreaks:
-    return _TrialBreaks(
-        facts.trial.id,
-        tuple(
-            ShopBreak(
-                trial_id=facts.trial.id,
-                treatment_id=treatment.id,
-                fixture=facts.fixture.value,
-                joint=facts.joint_of(treatment).value,
-                solid=treatment.solid,
-                glue=facts.glue_of(treatment),
-                family="",
-                species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
-                strength=strength,
-                treatment_name=treatment.name,
-                question=facts.trial.question,
-                broken_utc=result.started_utc,
-                pilot=bool(piece.pilot),
-            )
-            for piece in facts.pieces.values()
-            if not piece.excluded_reason and not piece.void_reason
-            if (result := facts.result_of(piece)) is not None and result.outcome == "broke" and result.load_n
-            if (strength := facts.strength_of(piece, result.load_n)) is not None
-            for treatment in (facts.treatments[piece.treatment_id],)
-        ),
+    made = facts.each(_make_break).values()
+    return _TrialBreaks(facts.trial.id, tuple(one for one in made if one is not None))
+
+
+def _make_break(facts: PieceFacts, piece: Piece) -> ShopBreak | None:
+    """Return a piece as the break that it is; None where it is set aside, void, not broken, or without a strength."""
+    result = facts.result_of(piece)
+    if piece.excluded_reason or piece.void_reason or result is None or result.outcome != "broke" or not result.load_n:
+        return None
+    strength = facts.strength_of(piece, result.load_n)
+    if strength is None:
+        return None
+    treatment = facts.treatments[piece.treatment_id]
+    return ShopBreak(
+        trial_id=facts.trial.id,
+        treatment_id=treatment.id,
+        fixture=facts.fixture.value,
+        joint=facts.joint_of(treatment).value,
+        solid=treatment.solid,
+        glue=facts.glue_of(treatment),
+        family="",
+        species=name_wood(facts.boards[piece.board_id].species or facts.trial.material_a),
+        strength=strength,
+        treatment_name=treatment.name,
+        question=facts.trial.question,
+        broken_utc=result.started_utc,
+        pilot=bool(piece.pilot),
     )
 
 
