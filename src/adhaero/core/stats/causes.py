@@ -58,30 +58,48 @@ def judge_causes(table: Table, causes: Sequence[Cause]) -> tuple[CauseTest, ...]
     Within boards where they are blocks; a kind that differs for every piece is no cause.
     """
     found = []
+    without: dict[bytes, _Without] = {}
     for cause in causes:
         known = np.array([value is not None for value in cause.values])
         varied = {value for value in cause.values if value is not None}
         most = known.sum() - 1 if _is_kind(varied) else known.sum()
         if known.mean() >= _LEAST_KNOWN and 1 < len(varied) <= most:
-            found.append(_test(table, cause, known))
+            key = known.tobytes()
+            if key not in without:  # most causes are known of the same pieces
+                without[key] = _fit_without(table, known)
+            found.append(_test(table, cause, known, without[key]))
     return tuple(found)
+
+
+@dataclass(frozen=True, eq=False)
+class _Without:
+    """What is fitted without a cause: its design, and the boards alone and with the sets."""
+
+    base: Design
+    sets: Design
+    none: tuple[LinearFit | None, int]
+    by_sets: tuple[LinearFit | None, int]
+
+
+def _fit_without(table: Table, known: NDArray[np.bool_]) -> _Without:
+    bounds = table.bounds.take(known)
+    sets = one_hot(table.sets[known], len(table.levels))
+    base = constant(bounds.lower.size)
+    if table.boards is not None:
+        base = join([base, one_hot(table.boards[known], len(table.board_names))])
+    return _Without(base, sets, _fit((base,), bounds), _fit((base, sets), bounds))
 
 
 def _is_kind(values: set[str | float]) -> bool:
     return any(isinstance(value, str) for value in values)
 
 
-def _test(table: Table, cause: Cause, known: NDArray[np.bool_]) -> CauseTest:
+def _test(table: Table, cause: Cause, known: NDArray[np.bool_], without: _Without) -> CauseTest:
     bounds = table.bounds.take(known)
-    sets = one_hot(table.sets[known], len(table.levels))
     values = [value for value in cause.values if value is not None]
     mine = _columns(values)
-    base = constant(bounds.lower.size)
-    if table.boards is not None:
-        base = join([base, one_hot(table.boards[known], len(table.board_names))])
-    none, by_sets, by_cause, by_both = (
-        _fit(parts, bounds) for parts in ((base,), (base, sets), (base, mine), (base, sets, mine))
-    )
+    none, by_sets = without.none, without.by_sets
+    by_cause, by_both = (_fit(parts, bounds) for parts in ((without.base, mine), (without.base, without.sets, mine)))
     more, more_sets = by_both[1] - by_sets[1], by_both[1] - by_cause[1]
     plain = table.plain
     return CauseTest(

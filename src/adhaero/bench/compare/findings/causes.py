@@ -85,7 +85,7 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
         Cause("The clamping round", tuple(None if turn is None else str(turn) for turn in rounds)),
         Cause("The order of gluing", tuple(one.glue_turn for one in dealt)),
         Cause("The order of breaking", tuple(one.break_turn for one in dealt)),
-        Cause("Made before or after the first break", tuple(_made(facts, piece) for piece in pieces)),
+        Cause("Made before or after the first break", _list_made(facts, pieces)),
         *(
             Cause(words, tuple(known[piece.id] for piece in pieces))
             for words, known in (
@@ -98,10 +98,13 @@ def _list_causes(asked: Asked, pieces: Sequence[Piece]) -> list[Cause]:
     ]
 
 
-def _made(facts: PieceFacts, piece: Piece) -> str | None:
-    if facts.life_of(piece).closed_at is None:
-        return None
-    return "after" if piece.id in find_made_late(facts) else "before"
+def _list_made(facts: PieceFacts, pieces: Sequence[Piece]) -> tuple[str | None, ...]:
+    late = find_made_late(facts)
+    closed = (facts.life_of(piece).closed_at is not None for piece in pieces)
+    return tuple(
+        ("after" if piece.id in late else "before") if known else None
+        for piece, known in zip(pieces, closed, strict=True)
+    )
 
 
 def _share(real: float | None, planned: float | None) -> float | None:
