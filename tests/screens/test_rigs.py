@@ -193,13 +193,18 @@ def test_faces_are_judged_blind(page: Page, trial: Shop, shop: RunningShop) -> N
     page.goto("/trials/1/break")
     page.get_by_role("button", name="Judge 2 faces, shuffled").click()
     main = page.get_by_role("region", name="Judge faces")
-    expect(main).not_to_contain_text("kN")
+    # nothing on the whole page says a load, a set or a board
+    expect(page.get_by_role("region", name="The rack")).to_have_count(0)
+    for told in (re.compile(r"kN|MPa|lbf"), "Heron", "Wren", "Board 1"):
+        expect(page.locator("body")).not_to_contain_text(told)
     for key in ("3", "1"):
         label = main.locator("h2").inner_text()
         page.keyboard.press(key)
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name=label)).to_have_count(0)
     expect(page.get_by_role("heading", name="Every broken face is judged")).to_be_visible()
+    page.get_by_role("button", name="Back to breaking").click()
+    expect(page.get_by_role("region", name="The rack")).to_be_visible()
     torn = [pull.wood_failure_pct for at in range(8) for pull in trial.pulls(at)]
     assert sorted(torn) == [25.0, 75.0]
 

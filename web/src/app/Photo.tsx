@@ -6,19 +6,25 @@ import { useAct } from "./changes";
 interface Props {
   photoId: number | null;
   name: string;
+  /** As large as there is room: what is judged by. */
+  large?: boolean;
   /** What sends a picture; left out where it is only shown. */
   send?: (file: File) => Promise<unknown>;
 }
 
-export function Photo({ photoId, name, send }: Props) {
+export function Photo({ photoId, name, large, send }: Props) {
   const { id } = useTrial();
   const act = useAct(id);
   const take = (file: File | undefined) => file && send && void act.run(() => send(file));
   return (
-    <span className="flex items-center gap-3">
+    <span className={large ? "mt-3 grid gap-1" : "flex items-center gap-3"}>
       {photoId !== null && (
         <a href={`/api/shop/photos/${photoId}`} target="_blank" rel="noreferrer">
-          <img src={`/api/shop/photos/${photoId}`} alt={name} className="h-12 border rule" />
+          <img
+            src={`/api/shop/photos/${photoId}`}
+            alt={name}
+            className={`border rule ${large ? "max-h-[42vh] max-w-full" : "h-12"}`}
+          />
         </a>
       )}
       {send && (

@@ -16,6 +16,9 @@ export interface Trial {
   undo: () => void;
 }
 
+/** In the address while faces are judged: then nothing on the page may lead the eye. */
+export const FACES = "faces";
+
 export const useTrial = () => useOutletContext<Trial>();
 
 export function TrialShell() {
@@ -50,7 +53,13 @@ export function TrialShell() {
     <div className="flex min-h-screen flex-col">
       <Flow trial={rack.data} onUndo={undo} onRedo={redo} problem={act.problem} onDismiss={act.clear} />
       <div className="grid flex-1 grid-cols-[13.5rem_1fr] xl:grid-cols-[18.5rem_1fr]">
-        <Rack rack={rack.data} selected={selected} onSelect={select} />
+        {search.has(FACES) && station.endsWith("/break") ? (
+          <p className="pencil px-3 py-4">
+            The rack shows sets, boards and loads: it stands here again when the faces are judged.
+          </p>
+        ) : (
+          <Rack rack={rack.data} selected={selected} onSelect={select} />
+        )}
         <Fallback what="This station" key={station}>
           {rack.data.frozen || station.endsWith("/plan") ? <Outlet context={trial} /> : <PlanFirst />}
         </Fallback>

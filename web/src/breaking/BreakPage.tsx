@@ -1,9 +1,9 @@
 // Break: the next piece, the live load, the broken face; by hand where there is no rig.
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { useAct } from "../app/changes";
-import { Station, useTrial } from "../app/TrialShell";
+import { FACES, Station, useTrial } from "../app/TrialShell";
 import { FixtureDrawing } from "../drawings/FixtureDrawing";
 import { useShop } from "../shop/queries";
 import { useUnits } from "../shop/useUnits";
@@ -40,7 +40,9 @@ export function BreakPage() {
   const { force, show } = useUnits();
   const [taken, setTaken] = useState<string | null>(null);
   const [judgement, setJudgement] = useState<Judgement>(EMPTY_JUDGEMENT);
-  const [facing, setFacing] = useState(false);
+  const [search, setSearch] = useSearchParams();
+  const facing = search.has(FACES);
+  const setFacing = (now: boolean) => setSearch(now ? { [FACES]: "" } : {}, { replace: true });
   const [asking, setAsking] = useState<"odd" | "aside" | null>(null);
 
   const piece = view.data?.piece ?? undefined;

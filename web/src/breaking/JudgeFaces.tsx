@@ -58,6 +58,7 @@ function OneFace({ face, view, onDone }: Props) {
       </p>
       <Photo
         photoId={face.photo_id}
+        large
         name={`Broken face of ${face.label}`}
         send={(file) => sendFacePhoto(id, face.pull_id, file)}
       />
