@@ -90,6 +90,15 @@ def test_a_question_is_answered_by_enter_and_left_by_escape(parts: Parts) -> Non
     parts.mount("Ask", **props)
     parts.page.get_by_role("button", name="fixture slipped").press("Enter")
     assert parts.heard() == ["fixture slipped", "closed"]
+    # what is not taken stays as it was typed, with what is wrong with it
+    refused = {"title": "x", "detail": "Another piece is labelled so.", "code": "entry", "faults": [], "choices": []}
+    parts.mount("Ask", **props, refused=refused)
+    expect(dialog.get_by_role("alert")).to_have_count(0)
+    dialog.get_by_label("Why").fill("W-02")
+    dialog.get_by_label("Why").press("Enter")
+    expect(dialog.get_by_role("alert")).to_have_text("Another piece is labelled so.")
+    expect(dialog.get_by_label("Why")).to_have_value("W-02")
+    assert parts.heard() == ["W-02"]
     parts.mount("Ask", **props)
     parts.page.keyboard.press("Escape")
     parts.page.wait_for_function("window.parts.heard().length === 1")

@@ -58,7 +58,17 @@ function Keyed() {
 }
 
 const PARTS: Record<string, (props: Props) => React.ReactNode> = {
-  Ask: (props) => <Ask {...props} onAnswer={hear} onClose={() => hear("closed")} />,
+  Ask: ({ refused, ...props }) => (
+    <Ask
+      {...props}
+      problem={refused}
+      onAnswer={async (text) => {
+        hear(text);
+        return !refused;
+      }}
+      onClose={() => hear("closed")}
+    />
+  ),
   Choice: (props) => <Choice {...props} onChange={hear} />,
   CurveFigure: (props) => <CurveFigure {...props} />,
   CutMap: (props) => <CutMap {...props} />,

@@ -16,14 +16,16 @@ from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.exclusions import exclude_piece
 from adhaero.bench.compare.method_sheet import export_method_sheet
 from adhaero.bench.compare.picture import export_picture
-from adhaero.bench.compare.report import export_report
+from adhaero.bench.compare.report import export_report, list_constant
 from adhaero.bench.compare.view import view_compare
 from adhaero.bench.compare.workbook import export_workbook
+from adhaero.bench.facts.reading import read_trial
 from adhaero.core.plan.fields import Factor
 from adhaero.files.report.figure import FigureDot, FigureSet, draw_sets, find_ticks
 from adhaero.files.report.markdown import write_markdown
 from adhaero.store.plans import amend_factor, list_factors
-from tests.shops import Shop, new_shop, ready_shop, typed_break
+from tests.made_up import Broken, MadeUp, plan_trial
+from tests.shops import Shop, empty_shop, new_shop, ready_shop, typed_break
 
 LOADS = {"planed": ["700 N", "720 N", "650 N", "690 N"], "toothed": ["900 N", "940 N", "1010 N", "=1000 N"]}
 
@@ -37,6 +39,31 @@ def shop(tmp_path: Path) -> Shop:
         break_by_hand(shop.file, shop.trial, typed_break(piece.id, load, Judgement("broke", "25", note="=1+1 <b>")))
     exclude_piece(shop.file, shop.trial, shop.pieces[0].id, "a knot, seen after")
     return shop
+
+
+@pytest.mark.parametrize(
+    ("kind", "values", "held"),
+    [
+        ("prep", ("bare", "sized"), "surfaces: planed"), ("spread", ("thin", "thick"), "spread: one coat"),
+        ("condition", ("dry", "soaked 24 h"), "before the test: kept"),
+        ("joint", ("edge joint", "butt joint"), "joint: "),
+        ("clamp_time", ("1 h", "4 h"), "clamp time: "), ("clamp_pressure", ("0.2 MPa", "1 MPa"), "clamp pressure: "),
+        ("cure_time", ("1 d", "7 d"), "cure time: "), ("glue", ("Tern", "Gull"), "glue: Heron"),
+    ],
+)  # fmt: skip
+def test_what_the_sets_set_is_not_also_held_the_same(
+    tmp_path: Path, kind: str, values: tuple[str, ...], held: str
+) -> None:
+    file = empty_shop(tmp_path / "shop.sqlite")
+
+    def constants(of: str, its: tuple[str, ...]) -> list[str]:
+        trial = plan_trial(file, MadeUp("Which?", [(of, its)], lambda *_: Broken(700)), to_break=False)
+        with file.reading() as connection:
+            return list_constant(read_trial(connection, trial))
+
+    other = ("gap", ("0.1 mm", "0.5 mm"))
+    assert [one for one in constants(*other) if one.startswith(held)]
+    assert not [one for one in constants(kind, values) if one.startswith(held.partition(": ")[0])]
 
 
 def test_the_report_begins_with_the_answer_and_ends_with_every_break(shop: Shop) -> None:

@@ -327,6 +327,15 @@ def test_what_is_not_written_down_is_not_controlled(shop: Shop) -> None:
     assert "wood moisture" not in view(shop).not_controlled
 
 
+def test_a_cure_that_ends_in_clamps_is_told(shop: Shop) -> None:
+    shop.edit("clamp_time_s", "2 h")
+    shop.edit("cure_time_s", "30 min")
+    told = [one for one in view(shop).consequences.notes if "before the clamps come off" in one]
+    assert len(told) == 1
+    shop.edit("cure_time_s", "1 d")
+    assert not [one for one in view(shop).consequences.notes if "before the clamps come off" in one]
+
+
 def test_a_dry_run_needs_guesses_that_can_be_read(shop: Shop) -> None:
     first = view(shop).treatments[0].id
     *_, last = dry_run.rehearse(shop.file, shop.trial, [dry_run.Guess("120 %", first)])

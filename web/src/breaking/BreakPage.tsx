@@ -75,8 +75,8 @@ export function BreakPage() {
   useEffect(() => speak(label ? `next ${label}` : ""), [label]);
   const retry = () => (stopped ?? kept) && void act.run(() => retryPull(id, (stopped ?? kept)?.id ?? 0));
   const setAside = async (reason: string) => {
-    if (!piece) return;
-    await act.run(async () => {
+    if (!piece) return false;
+    return act.run(async () => {
       if (stopped) await keepPull(id, stopped.id, toBody(judgement));
       await exclude(id, piece.id, reason);
     });
@@ -221,7 +221,7 @@ export function BreakPage() {
                 </button>
               </JudgeFace>
             )}
-            <Trouble problem={act.problem} />
+            {!asking && <Trouble problem={act.problem} />}
           </>
         )}
       </div>
@@ -236,8 +236,12 @@ export function BreakPage() {
           label="Said now, before its number is known, it counts as evidence later"
           suggestions={["gap in the glue line", "knot beside the joint", "twisted", "starved of glue"]}
           press="Mark it"
-          onClose={() => setAsking(null)}
-          onAnswer={(reason) => void act.run(() => markOdd(id, piece.id, reason))}
+          onClose={() => {
+            act.clear();
+            setAsking(null);
+          }}
+          problem={act.problem}
+          onAnswer={(reason) => act.run(() => markOdd(id, piece.id, reason))}
         />
       )}
       {asking === "aside" && piece && (
@@ -246,8 +250,12 @@ export function BreakPage() {
           label="Why it does not count"
           suggestions={["loaded off-centre", "fixture slipped", "piece was damaged before"]}
           press="Set aside"
-          onClose={() => setAsking(null)}
-          onAnswer={(reason) => void setAside(reason)}
+          onClose={() => {
+            act.clear();
+            setAsking(null);
+          }}
+          problem={act.problem}
+          onAnswer={setAside}
         />
       )}
     </Station>

@@ -26,9 +26,7 @@ export function LoadPoint({ pull, reading, pointed_s }: Props) {
   const [asking, setAsking] = useState<"first_drop" | "point" | null>(null);
   const [first] = reading.drops;
   const set = (point: Schemas["LoadPoint"], reason: string) =>
-    void act.run(() =>
-      choosePoint(id, pull.id, { point, reason, at_s: point === "point" ? pointed_s : null }),
-    );
+    act.run(() => choosePoint(id, pull.id, { point, reason, at_s: point === "point" ? pointed_s : null }));
   const press = (point: string) => `press ${pull.load_point === point ? "press-on" : "press-plain"}`;
   return (
     <fieldset className="mt-1 flex flex-wrap items-center gap-2">
@@ -37,7 +35,7 @@ export function LoadPoint({ pull, reading, pointed_s }: Props) {
         type="button"
         aria-pressed={pull.load_point === "highest"}
         className={press("highest")}
-        onClick={() => pull.load_point !== "highest" && set("highest", "")}
+        onClick={() => pull.load_point !== "highest" && void set("highest", "")}
       >
         the highest, {show(reading.peak_n, force)}
       </button>
@@ -67,11 +65,15 @@ export function LoadPoint({ pull, reading, pointed_s }: Props) {
           label="Why the highest load does not count"
           suggestions={REASONS[asking] ?? []}
           press="Read it there"
-          onClose={() => setAsking(null)}
+          onClose={() => {
+            act.clear();
+            setAsking(null);
+          }}
+          problem={act.problem}
           onAnswer={(reason) => set(asking, reason)}
         />
       )}
-      <Trouble problem={act.problem} />
+      {!asking && <Trouble problem={act.problem} />}
     </fieldset>
   );
 }

@@ -195,11 +195,15 @@ function Measure({
           press="Note it"
           start={noting.deviation}
           allowEmpty
-          onClose={() => setNoting(null)}
-          onAnswer={(words) => void act.run(() => noteDeviation(id, noting.id, noting.deviation, words))}
+          onClose={() => {
+            act.clear();
+            setNoting(null);
+          }}
+          problem={act.problem}
+          onAnswer={(words) => act.run(() => noteDeviation(id, noting.id, noting.deviation, words))}
         />
       )}
-      <Trouble problem={act.problem} />
+      {!noting && <Trouble problem={act.problem} />}
     </section>
   );
 }

@@ -236,7 +236,7 @@ function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
           draftKey={`${id} batch ${batch.id}`}
         />
       </div>
-      <Trouble problem={act.problem} />
+      {!voiding && <Trouble problem={act.problem} />}
       {moving && <MovePiece piece={moving} onClose={() => setMoving(null)} />}
       {voiding && (
         <Ask
@@ -244,8 +244,12 @@ function GlueUp({ batch, pieces, ownsKeys }: GlueUpProps) {
           label="Why it is never loaded"
           suggestions={["slid in the clamp", "dropped", "glued to the wrong part", "label lost"]}
           press="Void it"
-          onClose={() => setVoiding(null)}
-          onAnswer={(reason) => void act.run(() => voidPiece(id, voiding.id, reason))}
+          onClose={() => {
+            act.clear();
+            setVoiding(null);
+          }}
+          problem={act.problem}
+          onAnswer={(reason) => act.run(() => voidPiece(id, voiding.id, reason))}
         />
       )}
     </section>

@@ -111,7 +111,7 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
           )}
         </div>
       )}
-      <Trouble problem={act.problem} />
+      {!slipped && <Trouble problem={act.problem} />}
       <ClampForce pieces={pieces} />
       <ul className="mt-3 flex flex-wrap gap-2" aria-label="Pieces of the glue-up">
         {pieces.map((one) => (
@@ -138,8 +138,12 @@ export function RunSheet({ batchId, ownsKeys }: { batchId: number; ownsKeys: boo
           press="Note it"
           start={slipped.deviation}
           allowEmpty
-          onClose={() => setSlipped(null)}
-          onAnswer={(words) => void act.run(() => noteDeviation(id, slipped.id, slipped.deviation, words))}
+          onClose={() => {
+            act.clear();
+            setSlipped(null);
+          }}
+          problem={act.problem}
+          onAnswer={(words) => act.run(() => noteDeviation(id, slipped.id, slipped.deviation, words))}
         />
       )}
     </div>

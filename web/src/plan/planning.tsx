@@ -67,7 +67,10 @@ export function PlanProvider({ id, plan, children }: { id: number; plan: Plan; c
           title="The plan is settled"
           label={`${wanted.words} Why? The reason stays beside the change.`}
           press="Change it"
-          onAnswer={(reason) => wanted.give(reason)}
+          onAnswer={async (reason) => {
+            wanted.give(reason);
+            return true;
+          }}
           onClose={() => {
             wanted.give(null);
             setWanted(null);

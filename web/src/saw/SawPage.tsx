@@ -23,6 +23,8 @@ export function SawPage() {
   const making = useMaking(id);
   const act = useAct(id);
   const [renaming, setRenaming] = useState<Piece | null>(null);
+  const prepVaries = plan.data?.factors.some((one) => one.kind === "prep");
+  const prep = prepVaries ? "each as its set says" : (plan.data?.trial.prep ?? "");
   const pieces = making.data?.pieces ?? [];
   const left = pieces.filter((piece) => piece.can.includes("saw"));
   const tick = (chosen: Piece[], sawn: boolean) =>
@@ -45,7 +47,7 @@ export function SawPage() {
           </button>
         )}
       </div>
-      <Trouble problem={act.problem} />
+      {!renaming && <Trouble problem={act.problem} />}
       <Labels />
       <Machines />
       <Steps turn="before" />
@@ -59,7 +61,7 @@ export function SawPage() {
             species={board.species}
             pieces={mine}
             cuts={cuts.data?.boards.find((one) => one.id === board.id)}
-            prep={plan.data?.trial.prep ?? ""}
+            prep={prep}
             onRename={setRenaming}
           />
         );
@@ -70,8 +72,12 @@ export function SawPage() {
           label="What is written on both halves"
           press="Relabel"
           start={renaming.label}
-          onClose={() => setRenaming(null)}
-          onAnswer={(label) => void act.run(() => relabel(id, renaming.id, renaming.label, label))}
+          onClose={() => {
+            act.clear();
+            setRenaming(null);
+          }}
+          problem={act.problem}
+          onAnswer={(label) => act.run(() => relabel(id, renaming.id, renaming.label, label))}
         />
       )}
     </Station>
@@ -142,6 +148,7 @@ function Steps({ turn }: { turn: string }) {
 
 function SawSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeColumn"][] }) {
   const { length } = useUnits();
+  const joined = pieces.filter((piece) => !piece.solid).length;
   return (
     <>
       <p>
@@ -162,9 +169,7 @@ function SawSoWhat({ pieces, sizes }: { pieces: Piece[]; sizes: Schemas["SizeCol
           ))}
         </dl>
       )}
-      <p>
-        {pieces.filter((piece) => !piece.solid).length} of them get a joint; solid ones are only cut to size.
-      </p>
+      {joined < pieces.length && <p>{joined} of them get a joint; solid ones are only cut to size.</p>}
       <p className="border-t rule pt-3 text-sm">
         Small parts: hold-down or push block, fingers away from the line, the stop block clear of the offcut.
         Let the blade stop before you lift a piece. Eyes and ears covered.

@@ -1,6 +1,9 @@
-// A small question with a typed answer (a reason, mostly), over the screen; Escape leaves it.
+// A small question with a typed answer (a reason, mostly), over the screen; Escape leaves it. What was typed stays until it
+// is taken: what is wrong with it is said under it.
 import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { Frame } from "./Frame";
+import { Trouble } from "./Trouble";
 
 interface Props {
   title: string;
@@ -9,7 +12,10 @@ interface Props {
   press: string;
   start?: string;
   allowEmpty?: boolean;
-  onAnswer: (text: string) => void;
+  /** Carries out what was answered, and says whether it was taken. */
+  onAnswer: (text: string) => Promise<boolean>;
+  /** What was wrong with the last answer. */
+  problem?: Schemas["Problem"] | null;
   onClose: () => void;
 }
 
@@ -21,24 +27,32 @@ export function Ask({
   start = "",
   allowEmpty = false,
   onAnswer,
+  problem = null,
   onClose,
 }: Props) {
   const [text, setText] = useState(start);
-  const answer = (given: string) => {
-    onAnswer(given);
-    onClose();
+  // while an answer is carried out the screen behind goes on to the next piece: the question stays that which was asked
+  const [asked] = useState({ title, label });
+  const [given, setGiven] = useState(0);
+  const [busy, setBusy] = useState(false);
+  const answer = async (words: string) => {
+    if (busy) return;
+    setBusy(true);
+    const taken = await onAnswer(words).finally(() => setBusy(false));
+    setGiven(given + 1);
+    if (taken) onClose();
   };
   return (
-    <Frame title={title} onClose={onClose}>
+    <Frame title={asked.title} onClose={onClose}>
       <form
         className="mt-3 grid gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (text.trim() || allowEmpty) answer(text);
+          if (text.trim() || allowEmpty) void answer(text);
         }}
       >
         <label className="grid gap-1">
-          <span className="label">{label}</span>
+          <span className="label">{asked.label}</span>
           <input
             className="entry"
             value={text}
@@ -55,13 +69,14 @@ export function Ask({
                 key={words}
                 type="button"
                 className="press press-plain text-sm"
-                onClick={() => answer(words)}
+                onClick={() => void answer(words)}
               >
                 {words}
               </button>
             ))}
           </div>
         )}
+        {given > 0 && <Trouble problem={problem} />}
         <div className="flex gap-3">
           <button type="submit" className="press press-on" disabled={!text.trim() && !allowEmpty}>
             {press}

@@ -13,7 +13,6 @@ from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID
 from adhaero.core.glue import FIGURES
-from adhaero.core.plan.fields import FACTORS
 from adhaero.core.stats.words import and_join
 from adhaero.files.report.page import Report, ReportTable, Section
 from adhaero.store.file import ShopFile
@@ -128,11 +127,10 @@ def _say_wood(facts: PieceFacts) -> list[str]:
 
 
 def _say_making(facts: PieceFacts) -> list[str]:
-    words = {FACTORS[kind].words for kind in facts.kinds.values()}
     said = ["Note for each glue-up: the glue with its age, the air, when each piece was spread, closed and clamped."]
-    if "clamp time" not in words and (row := facts.quantities.get("clamp_time_s")):
+    if "clamp_time_s" not in facts.set_by_sets and (row := facts.quantities.get("clamp_time_s")):
         said.append(f"In clamps: {row.typed}.")
-    if "cure time, or age at the test" not in words and (row := facts.quantities.get("cure_time_s")):
+    if "cure_time_s" not in facts.set_by_sets and (row := facts.quantities.get("cure_time_s")):
         said.append(f"From closing to breaking: {row.typed}.")
     return said
 

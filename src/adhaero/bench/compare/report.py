@@ -231,7 +231,7 @@ def list_constant(facts: PieceFacts) -> list[str]:
     trial, fixture = facts.trial, facts.fixture
     if fixture in UNSAID:
         return []
-    varied = set(facts.kinds.values())
+    varied = facts.set_by_sets
     found = [f"joint: {JOINTS[facts.joint].name}"] if trial.joint_said and "joint" not in varied else []
     found += [
         f"{words}: {value}" for name, words in _CONSTANT if (value := getattr(trial, name)) and name not in varied
@@ -240,7 +240,7 @@ def list_constant(facts: PieceFacts) -> list[str]:
     found += [
         f"{QUANTITIES[name].words}: {row.typed}"
         for name, row in facts.quantities.items()
-        if name in needed and name in QUANTITIES
+        if name in needed and name in QUANTITIES and name not in varied
     ]
     return found
 

@@ -45,6 +45,12 @@ class PlanFacts(Rows):
         """Return what each factor is, by its id."""
         return {row.id: Factor(row.kind) for row in self.factors.values()}
 
+    @cached_property
+    def set_by_sets(self) -> frozenset[str]:
+        """Return the words and quantities of the plan that its sets set: what stands there holds for none of them."""
+        forms = [FACTORS[kind] for kind in self.kinds.values()]
+        return frozenset(name for form in forms for name in (*form.sets, form.quantity) if name)
+
     def words_of(self, factor: FactorRow) -> str:
         """Return a factor in words."""
         return factor.name or FACTORS[Factor(factor.kind)].words

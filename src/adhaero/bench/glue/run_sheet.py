@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from enum import StrEnum
+from typing import Final
 
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.plan_facts import PlanFacts
@@ -14,6 +15,7 @@ from adhaero.bench.shop.supplies import Supplies, read_supplies
 from adhaero.core.errors import NotThere
 from adhaero.core.glue import GlueFamily, caution_for
 from adhaero.core.plan.clamping import SetUp, find_near
+from adhaero.core.plan.fields import Factor
 from adhaero.core.plan.gluing import Mix, Urgency, compute_glue_mass, compute_mix, find_urgency, find_waits
 from adhaero.core.plan.planned import LineForce, find_area
 from adhaero.core.quantity import show_duration
@@ -21,6 +23,8 @@ from adhaero.store.file import ShopFile, to_text
 from adhaero.store.pieces import Batch, Piece
 
 SCALE_STEP_G = 0.1
+
+_MOST_LABELS: Final = 4
 
 
 class GlueStep(StrEnum):
@@ -183,10 +187,22 @@ def _lay_out(facts: PlanFacts, pieces: Sequence[Piece], set_up: SetUp | None) ->
         found.append(f"{number * set_up.clamps} × {set_up.name}, spacers top and bottom")
         if dummies := -len(pieces) % set_up.side_by_side:
             found.append(f"{dummies} dummy piece{'s' if dummies > 1 else ''} of the same height")
-    unprepared = [piece.label for piece in pieces if piece.prepped_utc is None]
-    if unprepared and facts.trial.prep:
-        found.append(f"surface prep not ticked on {', '.join(unprepared[:4])}: {facts.trial.prep}")
+    unprepared: dict[str, list[str]] = {}
+    for piece in pieces:
+        if piece.prepped_utc is None:
+            unprepared.setdefault(_prep_of(facts, piece), []).append(piece.label)
+    found += [
+        f"surface prep not ticked on {', '.join(labels[:_MOST_LABELS])}: {prep}"
+        for prep, labels in unprepared.items()
+        if prep
+    ]
     return found
+
+
+def _prep_of(facts: PlanFacts, piece: Piece) -> str:
+    """Return how the faces of a piece are prepared by plan; empty where nothing is written down."""
+    level = facts.level_of(facts.treatments[piece.treatment_id], Factor.PREP)
+    return level.name if level else facts.trial.prep
 
 
 def _view_piece(facts: PieceFacts, piece: Piece, open_time_s: float | None, asked_n: float | None) -> RunPiece:

@@ -10,7 +10,7 @@ from adhaero.bench.shop.supplies import Supplies
 from adhaero.core.plan.consequences import Consequences, compute_consequences
 from adhaero.core.plan.cutting import Allowances
 from adhaero.core.plan.exposures import read_exposure, say_exposure
-from adhaero.core.plan.fields import FACTORS, Factor, find_grains, read_grains
+from adhaero.core.plan.fields import Factor, find_grains, read_grains
 from adhaero.core.plan.forecast import OwnBreaks
 from adhaero.core.plan.planned import Plan, PlannedBoard, PlannedTreatment
 from adhaero.core.plan.treatments import TreatmentKind
@@ -80,9 +80,21 @@ def _say_understood(facts: PlanFacts) -> tuple[str, ...]:
             f"{list_some(unread)}: not wholly understood as surfaces (face, edge, end, side, long grain); where none "
             "is named the forecast takes those of the plan."
         )
-    if facts.trial.condition and (stay := read_exposure(facts.trial.condition)) is not None:
+    held = facts.trial.condition and "condition" not in facts.set_by_sets
+    if held and (stay := read_exposure(facts.trial.condition)) is not None:
         found.append(f"“{facts.trial.condition}” is understood as: {say_exposure(stay)}.")
+    early = [one.name for one in facts.made if not one.solid and _breaks_in_clamps(facts, one)]
+    if early:
+        found.append(
+            f"{list_some(early)}: the cure counts from closing and would end before the clamps come off; it is broken "
+            "when it is out of them."
+        )
     return tuple(found)
+
+
+def _breaks_in_clamps(facts: PlanFacts, one: Treatment) -> bool:
+    clamped, cured = facts.quantity_of(one, "clamp_time_s"), facts.quantity_of(one, "cure_time_s")
+    return clamped is not None and cured is not None and cured < clamped
 
 
 @kept(most=16)
@@ -214,12 +226,12 @@ def _find_own(
 
 
 _HELD_WORDS = (
-    ("material_a", Factor.SPECIES, "wood of the first part"),
-    ("material_b", Factor.SPECIES, "wood of the second part"),
-    ("glue", Factor.GLUE, "glue"),
-    ("prep", Factor.PREP, "surface prep"),
-    ("spread", Factor.SPREAD, "how the glue is spread"),
-    ("condition", Factor.CONDITION, "what it goes through before the test"),
+    ("material_a", "wood of the first part"),
+    ("material_b", "wood of the second part"),
+    ("glue", "glue"),
+    ("prep", "surface prep"),
+    ("spread", "how the glue is spread"),
+    ("condition", "what it goes through before the test"),
 )
 
 
@@ -235,10 +247,7 @@ _HELD_QUANTITIES = (
 
 def list_open_questions(facts: PlanFacts) -> list[str]:
     """Return what is neither varied nor written down: not controlled."""
-    varied = set(facts.kinds.values())
-    quantities = {FACTORS[kind].quantity for kind in varied}
-    found = [
-        words for name, factor, words in _HELD_WORDS if factor not in varied and not getattr(facts.trial, name).strip()
-    ]
-    found += [words for name, words in _HELD_QUANTITIES if name not in quantities and name not in facts.quantities]
+    varied = facts.set_by_sets
+    found = [words for name, words in _HELD_WORDS if name not in varied and not getattr(facts.trial, name).strip()]
+    found += [words for name, words in _HELD_QUANTITIES if name not in varied and name not in facts.quantities]
     return found

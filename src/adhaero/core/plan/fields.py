@@ -189,27 +189,28 @@ class Factor(StrEnum):
 
 @dataclass(frozen=True)
 class FactorForm:
-    """A factor in words, and the quantity that its values set, if they are quantities."""
+    """A factor in words, the quantity that its values set, if they are quantities, else the words of a plan."""
 
     words: str
     quantity: str | None = None
+    sets: tuple[str, ...] = ()
 
 
 FACTORS: Final[Mapping[Factor, FactorForm]] = MappingProxyType(
     {
-        Factor.GLUE: FactorForm("glue"),
+        Factor.GLUE: FactorForm("glue", sets=("glue",)),
         Factor.CLAMP_PRESSURE: FactorForm("clamp pressure", "clamp_pressure_mpa"),
         Factor.CLAMP_TIME: FactorForm("clamp time", "clamp_time_s"),
         Factor.CURE_TIME: FactorForm("cure time, or age at the test", "cure_time_s"),
-        Factor.PREP: FactorForm("surface prep"),
-        Factor.SPREAD: FactorForm("how the glue is spread"),
-        Factor.SPECIES: FactorForm("species"),
-        Factor.GRAIN: FactorForm("grain orientation"),
+        Factor.PREP: FactorForm("surface prep", sets=("prep",)),
+        Factor.SPREAD: FactorForm("how the glue is spread", sets=("spread",)),
+        Factor.SPECIES: FactorForm("species", sets=("material_a", "material_b")),
+        Factor.GRAIN: FactorForm("grain orientation", sets=("grain_a", "grain_b")),
         Factor.GAP: FactorForm("gap", "gap_mm"),
-        Factor.JOINT: FactorForm("joint"),
+        Factor.JOINT: FactorForm("joint", sets=("joint",)),
         Factor.SLOPE: FactorForm("scarf slope", "slope"),
         Factor.OVERLAP: FactorForm("overlap", "overlap_mm"),
-        Factor.CONDITION: FactorForm("what it goes through before the test"),
+        Factor.CONDITION: FactorForm("what it goes through before the test", sets=("condition",)),
         Factor.OWN: FactorForm("something else"),
     }
 )
