@@ -17,7 +17,7 @@ from adhaero.bench.saw import pieces
 from adhaero.bench.shop.clamps import ClampsEntry, save_clamps
 from adhaero.bench.shop.glue_figures import edit_figure
 from adhaero.bench.shop.glues import edit_glue
-from adhaero.core.errors import AdhaeroError, EntryError, StaleEdit, StateError
+from adhaero.core.errors import AdhaeroError, EntryError, FormError, StaleEdit, StateError
 from adhaero.core.pieces import PieceState
 from adhaero.core.plan.gluing import compute_mix
 from tests.shops import Shop, new_shop, typed_break
@@ -98,6 +98,18 @@ def test_a_time_before_the_step_that_comes_first_is_told(shop: Shop) -> None:
         mark_step(shop.file, shop.trial, [first], "closed", "2026-03-02T07:59:00Z")
     with pytest.raises(EntryError, match="Clamps come last"):
         mark_step(shop.file, shop.trial, [first], "clamped", "2026-03-02T07:59:00Z")
+
+
+def test_all_that_is_wrong_with_a_glue_up_is_told_at_once(tmp_path: Path) -> None:
+    shop = new_shop(tmp_path).plan()
+    shop.edit("glue", "Tern")
+    shop.saw()
+    ids = tuple(piece.id for piece in shop.pieces[:2])
+    entry = BatchEntry(ids, "Tern", humidity="damp", shop_temperature="65", started_utc="2999-01-01T00:00:00Z")
+    with pytest.raises(FormError) as refused:
+        batches.start_batch(shop.file, shop.trial, entry)
+    assert [one.field for one in refused.value.faults] == ["family", "started_utc", "shop_temperature", "humidity"]
+    assert refused.value.faults[0].what == "The glue's family is not said."
 
 
 def test_all_at_once_still_works_without_the_steps_between(shop: Shop) -> None:

@@ -120,6 +120,7 @@ export function NewGlueUp({ making }: { making: Schemas["MakingView"] }) {
             label="Its family"
             value={form.family}
             options={[["", "choose …"], ...(shop?.families ?? []).map((name) => [name, name] as const)]}
+            faulty={isFaulty(act.problem, "family")}
             onChange={(family) => set({ family })}
           />
         )}

@@ -13,10 +13,11 @@ interface Props<Key extends string> {
   disabled?: boolean;
   hideLabel?: boolean;
   bare?: boolean;
+  faulty?: boolean;
 }
 
 export function Pick<Key extends string>(props: Props<Key>) {
-  const { label, value, options, onChange, disabled, hideLabel, bare } = props;
+  const { label, value, options, onChange, disabled, hideLabel, bare, faulty } = props;
   const id = useId();
   return (
     <div className="min-w-0">
@@ -27,6 +28,7 @@ export function Pick<Key extends string>(props: Props<Key>) {
         id={id}
         className={bare ? "entry-bare" : "entry"}
         value={value}
+        aria-invalid={faulty}
         disabled={disabled}
         onChange={(event) => onChange(event.target.value as Key)}
       >

@@ -1,5 +1,6 @@
 """Glue-ups: pieces glued in one go from one mix, with the air of the shop."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, TypedDict
@@ -19,7 +20,7 @@ from adhaero.core.glue import GlueFamily
 from adhaero.core.measuring import average
 from adhaero.core.pieces import Act
 from adhaero.core.quantity import Bounds, Kind, parse_quantity
-from adhaero.store.connecting import Connection
+from adhaero.core.units import Units
 from adhaero.store.file import ShopFile, to_text
 from adhaero.store.glues import find_glue
 from adhaero.store.pieces import (
@@ -65,19 +66,23 @@ def start_batch(file: ShopFile, trial_id: int, entry: BatchEntry) -> int:
             _check_gluable(facts, piece, name, file.clock())
         on_shelf = find_glue(connection, name)
         family = entry.family or (on_shelf.family if on_shelf else "")
-        started = check_moment(entry.started_utc, file.clock(), "started_utc") if entry.started_utc else file.clock()
+        form, units = FormReader(), read_units(connection)
+        known = form.read(check_family, family)
+        started = form.read(_read_start, entry, file.clock())
+        air = _read_climate(form, units, entry)
+        form.finish()
         batch_id = insert_batch(
             connection,
             trial_id=trial_id,
             number=max((batch.number for batch in facts.batches.values()), default=0) + 1,
             glue=on_shelf.name if on_shelf else name,
-            glue_family=check_family(family),
+            glue_family=known.value,
             glue_opened_on=entry.opened_on or (on_shelf.opened_on if on_shelf else None),
             glue_lot=entry.lot.strip() or (on_shelf.lot if on_shelf else ""),
             glue_kept=entry.kept.strip() or (on_shelf.kept if on_shelf else ""),
-            started_utc=to_text(started),
+            started_utc=to_text(started.value),
             note=entry.note.strip(),
-            **_read_climate(connection, entry),
+            **air(),
         )
         for piece in pieces:
             amend_piece(connection, piece.id, batch_id=batch_id)
@@ -106,9 +111,17 @@ class _Air(TypedDict):
     wood_moisture_typed: str
 
 
-def _read_climate(connection: Connection, entry: BatchEntry) -> _Air:
-    """Read the air and the wood; of several readings, with semicolons between, the mean counts."""
-    units, form = read_units(connection), FormReader()
+def _read_start(entry: BatchEntry, now: datetime) -> datetime:
+    return check_moment(entry.started_utc, now, "started_utc") if entry.started_utc else now
+
+
+def _read_climate(form: FormReader, units: Units, entry: BatchEntry) -> Callable[[], _Air]:
+    """Read the air and the wood; of several readings, with semicolons between, the mean counts.
+
+    Returns
+    -------
+    What gives them, once `form` has been finished.
+    """
 
     def read(field: str, typed: str, kind: Kind, bounds: Bounds) -> tuple[float | None, str]:
         found = [
@@ -120,8 +133,7 @@ def _read_climate(connection: Connection, entry: BatchEntry) -> _Air:
     air = form.read(read, "shop_temperature", entry.shop_temperature, Kind.TEMPERATURE, Bounds(-40, 60))
     humidity = form.read(read, "humidity", entry.humidity, Kind.PERCENT, share)
     moisture = form.read(read, "wood_moisture", entry.wood_moisture, Kind.PERCENT, share)
-    form.finish()
-    return _Air(
+    return lambda: _Air(
         shop_temperature_c=air.value[0],
         shop_temperature_typed=air.value[1],
         humidity_pct=humidity.value[0],

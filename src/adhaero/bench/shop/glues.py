@@ -49,6 +49,10 @@ class GlueEntry(Entry):
 
 def check_family(family: str) -> GlueFamily:
     """Return a family by its name; raises `EntryError`."""
+    if not family:
+        raise EntryError(
+            "The glue's family is not said.", "Its cautions hang on it.", "Choose the family.", field="family"
+        )
     if family not in list(GlueFamily):
         raise EntryError(
             f"“{family}” is not a family of glue.", f"Choose one of: {', '.join(GlueFamily)}.", field="family"
