@@ -96,6 +96,9 @@ def test_two_names_of_one_glue_are_asked_about_joined_and_parted(shop: ShopFile)
     call_thing(shop, CallEntry("glue", asked.name, asked.called))
     joined = view_book(shop).table
     assert joined is not None
+    assert [(one.name, one.called, one.own, one.question) for one in joined.calls] == [
+        (asked.name, asked.called, False, "")
+    ]
     assert "heron epoxy" not in [row.name for row in joined.rows]
     assert joined.alike == []
     assert next(row for row in joined.rows if row.name == "Heron").trials == 3
@@ -112,6 +115,7 @@ def test_two_names_of_one_glue_are_asked_about_joined_and_parted(shop: ShopFile)
     apart = view_book(shop).table
     assert apart is not None
     assert apart.alike == []
+    assert [(one.name, one.own) for one in apart.calls] == [("heron epoxy", True)]
     assert {"heron epoxy", "Heron"} <= {row.name for row in apart.rows}
     forget_call(shop, apart.calls[0].id)
     asked_again = view_book(shop).table

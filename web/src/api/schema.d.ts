@@ -3947,7 +3947,7 @@ export interface components {
             /** Alike */
             alike: components["schemas"]["Alike"][];
             /** Calls */
-            calls: components["schemas"]["Call"][];
+            calls: components["schemas"]["CallLine"][];
             /** Conditions */
             conditions: components["schemas"]["ConditionsView"][];
             /** Next */
@@ -4181,22 +4181,6 @@ export interface components {
             words: string;
         };
         /**
-         * Call
-         * @description What a thing of this name is called in the book: in one trial, or in all where `trial_id` is None.
-         */
-        Call: {
-            /** Id */
-            id: number;
-            /** Subject */
-            subject: string;
-            /** Trial Id */
-            trial_id: number | null;
-            /** Name */
-            name: string;
-            /** Called */
-            called: string;
-        };
-        /**
          * CallEntry
          * @description What a thing of this name is called in the book: in one trial, or in all of them without one.
          *
@@ -4216,6 +4200,26 @@ export interface components {
             called: string;
             /** Trial Id */
             trial_id?: number | null;
+        };
+        /**
+         * CallLine
+         * @description What a person said of a name: what it is called, or that it is a thing of its own; in one trial, or in all.
+         *
+         *     Attributes
+         *     ----------
+         *     name : as its trials write it. question : of the one trial; empty for all.
+         */
+        CallLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
+            /** Own */
+            own: boolean;
+            /** Question */
+            question: string;
         };
         /**
          * Caution

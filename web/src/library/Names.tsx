@@ -48,10 +48,10 @@ export function Names({ table }: { table: Table }) {
       />
       {table.calls.map((one) => (
         <p key={one.id} className="mt-2">
-          “{one.name}”{one.trial_id === null ? "" : " of one trial"} is{" "}
-          {one.name === one.called.toLowerCase() ? "a thing of its own" : `called ${one.called}`}.{" "}
+          “{one.name}”{one.question && ` of “${one.question}”`} is{" "}
+          {one.own ? "a thing of its own" : `called ${one.called}`}.{" "}
           <button type="button" className="link" onClick={() => void act.run(() => forgetCall(one.id))}>
-            {one.name === one.called.toLowerCase() ? "Ask again" : "Its own name again"}
+            {one.own ? "Ask again" : "Its own name again"}
           </button>
         </p>
       ))}

@@ -7,7 +7,7 @@ from math import exp
 from adhaero.bench.facts.shelf import Shelf
 from adhaero.bench.library.conditions import ConditionsView, view_conditions
 from adhaero.bench.library.evidence import Says, read_says
-from adhaero.bench.library.names import Alike, find_alike, list_families
+from adhaero.bench.library.names import Alike, CallLine, find_alike, list_families, view_calls
 from adhaero.bench.library.next_step import NextView, propose
 from adhaero.bench.library.said import (
     list_mind,
@@ -111,7 +111,7 @@ class BookTable:
     joined: list[JoinLine]
     could_join: list[str]
     alike: list[Alike]
-    calls: list[Call]
+    calls: list[CallLine]
     conditions: list[ConditionsView]
     next: list[NextView]
     mind: list[str]
@@ -189,7 +189,7 @@ def _view_book(file: ShopFile, subject: str, place: str, against: str) -> BookVi
             joined=_list_joined(table, joins),
             could_join=_list_could_join(table, tables),
             alike=alike,
-            calls=[one for one in calls if one.subject == table.subject],
+            calls=view_calls(mine, [one for one in calls if one.subject == table.subject]),
             conditions=view_conditions(table, tables),
             next=propose(file, table, solved, alike),
             mind=list_mind(table, mine),

@@ -58,6 +58,35 @@ class Alike:
     words: str
 
 
+@dataclass(frozen=True)
+class CallLine:
+    """What a person said of a name: what it is called, or that it is a thing of its own; in one trial, or in all.
+
+    Attributes
+    ----------
+    name : as its trials write it. question : of the one trial; empty for all.
+    """
+
+    id: int
+    name: str
+    called: str
+    own: bool
+    question: str
+
+
+def view_calls(says: Sequence[Says], calls: Sequence[Call]) -> list[CallLine]:
+    """Return what was said of the names of one kind of thing."""
+    spelt = {name.casefold(): name for one in reversed(says) for name in names_of(one)}
+    asked = {one.trial_id: one.question for one in says}
+    return [
+        CallLine(
+            one.id, spelt.get(one.name, one.name), one.called, one.name == one.called.casefold(),
+            "" if one.trial_id is None else asked.get(one.trial_id, "a trial that is not here"),
+        )
+        for one in calls
+    ]  # fmt: skip
+
+
 def call_thing(file: ShopFile, entry: CallEntry) -> None:
     """Call a thing otherwise in the book: two names of one thing, or one name of two things in two trials.
 
