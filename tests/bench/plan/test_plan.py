@@ -31,6 +31,8 @@ from adhaero.bench.shop.view import view_shop
 from adhaero.core.errors import EntryError, InUse, PlanError, ReasonNeeded, StaleEdit, StateError
 from adhaero.core.plan.starters import STARTERS
 from adhaero.core.plan.treatments import Spacing, TreatmentKind
+from adhaero.store.plans import amend_board
+from adhaero.store.trials import amend_trial
 from tests.shops import Shop, new_shop, press, ready_shop, typed_break
 
 PLANK = StockBoardEntry("Ash plank", "ash", "1.9 m", "60 mm", "26 mm", "9 %", "quarter", "the old mill", "", "3")
@@ -248,6 +250,15 @@ def test_the_forecast_and_the_scatter_come_from_own_breaks(tmp_path: Path) -> No
     ]
     assert found.own_scatter is not None
     assert (found.own_scatter.pieces, found.own_scatter.trials) == (12, 1)
+    # what nobody wrote down is the same as nothing: no glue and no wood, and a joint that nobody said
+    for name in ("glue", "material_a", "material_b"):
+        shop.edit(name, "")
+    with shop.file.changing("as brought in", 1, undoable=False) as connection:
+        amend_trial(connection, 1, joint_said=False)
+        for board in view(shop).boards:
+            amend_board(connection, board.id, species="")
+    assert view(shop).consequences.bands == ()
+    assert "joint not said" in view_shop(shop.file).glues[0].tested[0]
     # within sets, √(mean of 0.02502² and 0.05220²) = 0.04094 on logarithms; the sets themselves differ by 12 %
     assert found.own_scatter.cv_pct == pytest.approx(4.095, abs=0.002)
 

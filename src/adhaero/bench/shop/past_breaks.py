@@ -90,7 +90,7 @@ def _make_break(facts: PieceFacts, piece: Piece) -> ShopBreak | None:
         trial_id=facts.trial.id,
         treatment_id=treatment.id,
         fixture=facts.fixture.value,
-        joint=facts.joint_of(treatment).value,
+        joint=facts.joint_of(treatment).value if facts.knows_joint_of(treatment) else "",
         solid=treatment.solid,
         glue=facts.glue_of(treatment),
         family="",
@@ -145,8 +145,9 @@ def say_tested(breaks: tuple[ShopBreak, ...]) -> dict[str, list[str]]:
         trials = len({one.trial_id for one in mine})
         average = sum(one.strength for one in mine) / len(mine)
         unit = {"moment": "N·m", "load": "N"}.get(form.kind, "MPa")
+        named = JOINTS[Joint(joint)].name if joint else "joint not said"
         found.setdefault(glue, []).append(
-            f"{JOINTS[Joint(joint)].name}, {form.name}: {len(mine)} pieces in {trials} trial"
+            f"{named}, {form.name}: {len(mine)} pieces in {trials} trial"
             f"{'s' if trials > 1 else ''}, average {average:.3g} {unit}"
         )
     return found
