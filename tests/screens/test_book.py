@@ -59,6 +59,8 @@ def test_a_planned_look_settles_and_the_rest_stays_whole(page: Page, shop: Runni
     look.get_by_role("button", name="Stop here").click()
     look.get_by_role("button", name="Leave 6 pieces whole").click()
     expect(look.get_by_role("status")).to_contain_text("Stopped by the rule after board 6 of 8")
+    # not every piece is broken: six stay whole
+    expect(page.get_by_role("heading", name="Nothing is left to break")).to_be_visible()
     page.get_by_role("link", name="Compare", exact=True).click()
     expect(page.get_by_role("region", name="The answer")).to_contain_text("Teal is the strongest")
     expect(page.get_by_text("settled by the planned rule").first).to_be_visible()
