@@ -17,6 +17,9 @@ DAY = 86_400.0
         ("60 °C in the oven, 90 min", "oven", 5400.0),
         ("stored 2 years", "shelf", 2 * 365.25 * DAY),
         ("hung up for 3 d", "other", 3 * DAY),
+        ("A week in the lake", "soak", 7 * DAY),
+        ("six weeks on the dock", "outdoors", 42 * DAY),
+        ("After one season", "outdoors", None),
     ],
 )
 def test_words_name_what_pieces_go_through(words: str, kind: str, planned_s: float | None) -> None:

@@ -73,6 +73,8 @@ def list_varied(connection: Connection, found: BroughtIn, answers: Answers) -> l
     ------
     EntryError : a person says a kind that the values cannot be, or one kind of two columns.
     """
+    if not found.rows:
+        return []
     titles = {"": _name_sets(found)}
     for row in found.rows:
         for name in row.factors:

@@ -40,15 +40,25 @@ EXPOSURES: Final = MappingProxyType(
     }
 )
 _SIGNS = (
-    (ExposureKind.SOAK, "soak soaked soaking water wet wetted boil boiled boiling immersed"),
+    (
+        ExposureKind.SOAK,
+        "soak soaked soaking water wet wetted boil boiled boiling immersed submerged lake river sea pond",
+    ),
     (
         ExposureKind.OUTDOORS,
-        "outdoor outdoors outside weather weathered weathering roof rain rained winter winters summer summers",
+        "outdoor outdoors outside weather weathered weathering roof rain rained snow winter winters summer summers "
+        "season seasons dock",
     ),
     (ExposureKind.FREEZE, "freeze freezes freezing frozen frost thaw thawed thaws thawing cycle cycles cycled"),
     (ExposureKind.OVEN, "oven heat heated hot"),
     (ExposureKind.SHELF, "shelf stored kept aged"),
 )
+
+
+_COUNTS: Final = {
+    "a": 1.0, "an": 1.0, "one": 1.0, "two": 2.0, "three": 3.0, "four": 4.0, "five": 5.0, "six": 6.0, "seven": 7.0,
+    "eight": 8.0, "nine": 9.0, "ten": 10.0, "eleven": 11.0, "twelve": 12.0,
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -108,11 +118,17 @@ def find_exposure_time(words: str) -> float | None:
     --------
     >>> find_exposure_time("soaked 24 h in cold water")
     86400.0
+    >>> find_exposure_time("a week in the lake")
+    604800.0
     >>> find_exposure_time("kept dry in the shop")
     """
-    found = re.search(r"(\d+(?:[.,]\d+)?)\s*(min|hours?|h|days?|d|weeks?|wk|months?|mo|years?|y)\b", words.lower())
+    found = re.search(
+        rf"(?:(\d+(?:[.,]\d+)?)\s*|\b({'|'.join(_COUNTS)})\s+)(min|hours?|h|days?|d|weeks?|wk|months?|mo|years?|y)\b",
+        words.lower(),
+    )
     if found is None:
         return None
-    unit = found.group(2).rstrip("s")
+    count = _COUNTS[found.group(2)] if found.group(2) else float(found.group(1).replace(",", "."))
+    unit = found.group(3).rstrip("s")
     short = {"hour": "h", "day": "d", "week": "wk", "month": "mo", "year": "y"}.get(unit, unit)
-    return float(found.group(1).replace(",", ".")) * factor(Kind.TIME, short)
+    return count * factor(Kind.TIME, short)
