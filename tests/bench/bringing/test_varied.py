@@ -79,6 +79,8 @@ def test_a_table_answers_like_a_trial_that_was_planned(shop: Shop) -> None:
     assert {board.species for board in facts.boards.values()} == {"ash"}
     assert [one.name for one in facts.treatments.values()] == [one.name for one in found.sets]
     assert {facts.glue_of(one) for one in facts.made} == {"Tern", "Gull"}
+    # when they went in nobody wrote down: that they never did is not said either
+    assert not [words for words in compare(shop, trial).mind if "sends them through" in words]
     assert [one.value for one in list_slices(facts)][:2] == ["fresh", "soak 24 h"]
 
 

@@ -150,7 +150,11 @@ class PieceFacts(PlanFacts):
             void=piece.void_reason is not None,
             clamp_time_s=self.quantity_of(treatment, "clamp_time_s"),
             cure_time_s=self.quantity_of(treatment, "cure_time_s"),
-            to_go_in=planned is not None and planned.is_to_go_in and not self.exposures.get(piece.id),
+            # what came in broken went through what its table says: when, nobody wrote down
+            to_go_in=planned is not None
+            and planned.is_to_go_in
+            and not self.exposures.get(piece.id)
+            and not piece.source_cell,
             inside=inside is not None,
             inside_until=_find_end(inside) if inside else None,
         )
