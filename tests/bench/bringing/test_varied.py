@@ -6,8 +6,11 @@ from adhaero.bench.bringing.look import FoundView, Given, TableSaid, look_at
 from adhaero.bench.bringing.newer import NewerEntry, take_newer, view_newer
 from adhaero.bench.bringing.staged import Staging
 from adhaero.bench.bringing.varied import ABOUT
+from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.headline import NO_CURVE
+from adhaero.bench.compare.report import export_report
 from adhaero.bench.compare.slices import list_slices
+from adhaero.bench.compare.view import view_compare
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.library.book import view_book
@@ -130,6 +133,19 @@ def test_a_curve_that_is_not_the_shape_is_no_answer_and_what_is_known_leads(shop
     rows = "".join(f"{n},{minutes},{load}\n" for minutes, mine in loads.items() for n, load in enumerate(mine))
     summary = compare(shop, bring(shop, f"Piece,Clamp time (min),Load (lb)\n{rows}".encode())).summary
     assert summary.headline == f"From 90 min on no difference is shown. {NO_CURVE}"
+
+
+def test_results_are_read_in_the_unit_in_which_loads_were_written_down(shop: Shop) -> None:
+    content = table("Glue", rows="Tern;Gull").replace(b"(N)", b"(lb)")
+    trial = bring(shop, content)
+    assert compare(shop, trial).unit.symbol == "lb"
+    assert view_compare(shop.file, trial, Choice(unit="kg")).unit.symbol == "kg"
+    report = export_report(shop.file, trial, Choice())
+    assert " lb" in report
+    assert " kN" not in report.replace("load, kN, or as typed", "")
+    # of two units neither is taken
+    mixed = bring(shop, b"Piece,Glue,Load\n1,Tern,900 N\n2,Tern,880 N\n3,Gull,210 lb\n4,Gull,200 lb\n")
+    assert compare(shop, mixed).unit.symbol == "kN"
 
 
 def test_what_all_pieces_share_is_held_and_no_set(shop: Shop) -> None:

@@ -9,11 +9,11 @@ from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks, find_co
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.headline import answer, find_answer, find_few
 from adhaero.bench.compare.pairs import rank
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.compare.slices import ALONG, WOOD, Value, choose_slice, find_slice, list_slices
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
-from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import DataError
 from adhaero.core.stats.analyse import Analysis, analyse
 from adhaero.core.stats.degree import degree_of
@@ -71,7 +71,7 @@ def view_slices(file: ShopFile, trial_id: int, choice: Choice) -> SlicesView:
     """Return the slices of a trial with a headline each, and the answer to its question across them."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
     asked = find_slice(facts, choice.slice)
     return _view(facts, asked.name if asked else "", replace(choice, slice=""), units, is_cut=asked is not None)
 

@@ -5,10 +5,10 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
-from adhaero.bench.shop.units import read_units
 from adhaero.core.claims.amounts import UNITS
 from adhaero.core.claims.evidence import Evidence, evidence_of_curves
 from adhaero.core.errors import DataError
@@ -95,7 +95,7 @@ def view_curves(file: ShopFile, trial_id: int, choice: Choice) -> list[CurveChar
     """Return strength along what is measured, of all pieces of a trial together."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
     return _view_curves(facts, replace(choice, slice=""), units)
 
 

@@ -8,11 +8,11 @@ from adhaero.bench.breaking.corrections import say_field
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.dots import Dot
 from adhaero.bench.compare.pairs import PairWords
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.shop.rig_truth import view_truth
-from adhaero.bench.shop.units import read_units
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import UNSAID
 from adhaero.core.joint import FORMS as JOINTS
@@ -41,7 +41,7 @@ def export_report(file: ShopFile, trial_id: int, choice: Choice) -> str:
     view = view_compare(file, trial_id, choice)
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = read_units(connection)
+        units = read_result_units(connection, facts, choice)
         sources = list_sources(connection, trial_id)
         photos = [
             draw_photo(f"Glue-up {one.number}", content)

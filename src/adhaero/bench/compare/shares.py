@@ -10,9 +10,9 @@ from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.strength import pair_with_solid
 from adhaero.bench.compare.headline import find_few
 from adhaero.bench.compare.pairs import index, rank, turned_to
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
-from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import EntryError
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.quantity import Kind, parse_quantity
@@ -61,7 +61,7 @@ def view_shares(file: ShopFile, trial_id: int, choice: Choice, of: str) -> Share
     """Return every set of a slice as a share of `of`: one of the view's `bases`, or a line with its unit."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
     breaks = collect_breaks(facts, choice)
     if breaks.analysis is None:
         return SharesView("", [], [], "")

@@ -10,6 +10,7 @@ from adhaero.bench.compare.how_known import How, explain
 from adhaero.bench.compare.notes import say_judged, say_method, say_mind
 from adhaero.bench.compare.pairs import PairWords, ask, rank, say_all, say_leading
 from adhaero.bench.compare.passing import PassView, view_passes
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.compare.slices import Value, name_sets
 from adhaero.bench.compare.slips import list_slips
 from adhaero.bench.facts.piece_facts import PieceFacts
@@ -19,7 +20,6 @@ from adhaero.bench.facts.shelf import kept
 from adhaero.bench.plan.earlier_treatments import Reference, list_references
 from adhaero.bench.shop.past_breaks import read_shop_breaks
 from adhaero.bench.shop.supplies import read_supplies
-from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import NotThere
 from adhaero.core.fixture import FORMS as FIXTURES
 from adhaero.core.fixture import STRENGTH_WORDS
@@ -151,7 +151,7 @@ def _read(file: ShopFile, trial_id: int, choice: Choice) -> tuple[PieceFacts, Co
         amendments = list_amendments(connection, trial_id)
         breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
         glues = read_supplies(connection).glues
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
         sources = list_sources(connection, trial_id)
     view = _compare(facts, choice, units)
     slips = list_slips(

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 
 from adhaero.bench.breaking.corrections import say_correction
 from adhaero.bench.compare.breaks import Choice, collect_breaks, count_attempts
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.compare.view import CompareView, view_compare
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
-from adhaero.bench.shop.units import read_units
 from adhaero.core.pulls import FAILED_IN_WORDS
 from adhaero.core.quantity import Kind
 from adhaero.core.stats.breaks import OUTCOME_WORDS, Specimen
@@ -24,7 +24,7 @@ def export_workbook(file: ShopFile, trial_id: int, choice: Choice) -> bytes:
     view = view_compare(file, trial_id, choice)
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = read_units(connection)
+        units = read_result_units(connection, facts, choice)
     unit = response_unit(view.kind, units)
     return write_workbook(
         [

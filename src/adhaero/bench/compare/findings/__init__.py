@@ -28,6 +28,7 @@ from adhaero.bench.compare.findings.strength import (
 )
 from adhaero.bench.compare.findings.weak_end import WeakEndChart, find_weak_end
 from adhaero.bench.compare.how_known import How
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.facts.entry import Entry, Note
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
@@ -35,7 +36,6 @@ from adhaero.bench.facts.requirements import require_unchanged
 from adhaero.bench.facts.shelf import kept
 from adhaero.bench.shop.past_breaks import ShopBreak, read_shop_breaks
 from adhaero.bench.shop.supplies import Supplies, read_supplies
-from adhaero.bench.shop.units import read_units
 from adhaero.core.errors import AdhaeroError, EntryError
 from adhaero.core.response import Response
 from adhaero.core.units import Units
@@ -82,7 +82,7 @@ def view_findings(file: ShopFile, trial_id: int, choice: Choice, wishes: Wishes)
     """Return what else the breaks of a trial say."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
         supplies = read_supplies(connection)
         shop_breaks = read_shop_breaks(connection, trial_id, practice=bool(facts.trial.practice))
     return _view(facts, units, supplies, shop_breaks, choice, wishes)

@@ -7,10 +7,10 @@ from adhaero.bench.compare.breaks import Breaks, Choice, collect_breaks
 from adhaero.bench.compare.curves import find_curve_evidence
 from adhaero.bench.compare.findings.asked import Asked
 from adhaero.bench.compare.findings.changes import check, find_changes
+from adhaero.bench.compare.result_units import read_result_units
 from adhaero.bench.facts.piece_facts import PieceFacts
 from adhaero.bench.facts.reading import read_trial
 from adhaero.bench.facts.shelf import kept
-from adhaero.bench.shop.units import read_units
 from adhaero.core.claims.check import CHECKABLE, Answer
 from adhaero.core.claims.pass_claims import PASS_CHECKABLE, check_passes
 from adhaero.core.claims.standing import Standing
@@ -42,7 +42,7 @@ def view_checks(file: ShopFile, trial_id: int, choice: Choice) -> ChecksView:
     """Return how guess and conclusion stand, and what would change the verdict."""
     with file.reading() as connection:
         facts = read_trial(connection, trial_id)
-        units = replace(read_units(connection), response=choice.unit)
+        units = read_result_units(connection, facts, choice)
     return _view(facts, units, choice)
 
 
