@@ -148,6 +148,15 @@ def test_results_are_read_in_the_unit_in_which_loads_were_written_down(shop: Sho
     assert compare(shop, mixed).unit.symbol == "kN"
 
 
+def test_values_that_would_be_one_are_not_of_that_kind_and_a_blank_has_a_name(shop: Shop) -> None:
+    """Dowel and dowels are two values in the table: as joints of the shop they would be one."""
+    found = look(shop, table("Glue", "Joint", rows="Tern,dowel;Tern,dowels;Gull,dowel"))
+    assert found.varies[1].kind is Factor.OWN
+    assert "joint" not in [one.key for one in found.varies[1].kinds]
+    blank = look(shop, table("Glue", "Primer", rows="Tern,none;Tern,;Gull,none"))
+    assert blank.varies[1].kinds[0].values == "none, not said"
+
+
 def test_what_all_pieces_share_is_held_and_no_set(shop: Shop) -> None:
     content = table("Glue", "Clamp time", "Joint", rows="Tern,4 h,dowel;Gull,4 h,dowel")
     facts = facts_of(shop, bring(shop, content))

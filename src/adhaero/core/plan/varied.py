@@ -54,7 +54,7 @@ _WORD: Final = re.compile(r"[^\W\d_]+")
 
 
 def read_values(kind: Factor, heading: str, values: Sequence[str], unit: str = "") -> tuple[ReadValue, ...] | None:
-    """Return values of a table as those of a plan's kind; None where one of them cannot be one.
+    """Return values of a table as those of a plan's kind; None where one of them cannot be one, or two are the same.
 
     Parameters
     ----------
@@ -67,6 +67,12 @@ def read_values(kind: Factor, heading: str, values: Sequence[str], unit: str = "
     >>> read_values(Factor.CLAMP_TIME, "Clamp time", ("1", "4")) is None, read_values(Factor.JOINT, "", ("a good one",))
     (True, None)
     """
+    read = _read_values(kind, heading, values, unit)
+    alike = read is not None and len({one.name.casefold() for one in read}) < len(read)
+    return None if alike else read
+
+
+def _read_values(kind: Factor, heading: str, values: Sequence[str], unit: str) -> tuple[ReadValue, ...] | None:
     quantity_name = FACTORS[kind].quantity
     if quantity_name is not None:
         quantity = QUANTITIES[quantity_name]
@@ -84,9 +90,10 @@ def read_values(kind: Factor, heading: str, values: Sequence[str], unit: str = "
             return tuple(ReadValue(JOINTS[find_joint(text)].name) for text in values)
         except AdhaeroError:
             return None
+    blank = "not said" if any(text.casefold() == "none" for text in values) else "none"
     if kind is Factor.CONDITION:
-        return tuple(ReadValue(_say_condition(heading, text)) for text in values)
-    return tuple(ReadValue(text or "none") for text in values)
+        return tuple(ReadValue(_say_condition(heading, text) or blank) for text in values)
+    return tuple(ReadValue(text or blank) for text in values)
 
 
 def guess_kind(heading: str, values: Sequence[str]) -> Factor:
@@ -157,7 +164,7 @@ def _say_condition(heading: str, text: str) -> str:
     spoken = heading.strip().casefold()
     here, both = read_exposure(text), read_exposure(f"{spoken} {text}")
     bare = here is not None and here.kind is ExposureKind.OTHER and both is not None and both.kind in _WEATHERED
-    return f"{spoken} {text}" if bare else (text or "none")
+    return f"{spoken} {text}" if bare else text
 
 
 def list_kinds(heading: str, values: Sequence[str]) -> Mapping[str, tuple[ReadValue, ...]]:
