@@ -116,7 +116,7 @@ export function ComesOf({ found, said, onTaken }: Props) {
         </p>
       ))}
       <form
-        className="mt-4 grid gap-2 border-t rule pt-3"
+        className="mt-4 grid gap-2 border-t rule pt-3 [&_input]:scroll-mb-28 [&_select]:scroll-mb-28"
         onSubmit={(event) => {
           event.preventDefault();
           void take();
@@ -203,15 +203,22 @@ export function ComesOf({ found, said, onTaken }: Props) {
             />
           </label>
         ))}
-        <Trouble problem={act.problem} />
-        <button type="submit" className="press press-main press-on" disabled={act.busy || found.pieces === 0}>
-          Bring it in
-          <span className="block text-sm font-normal">
-            {found.questions.length > 0
-              ? `${found.questions.length} ${found.questions.length === 1 ? "question is" : "questions are"} open`
-              : "a trial, standing at Compare"}
-          </span>
-        </button>
+        {/* in sight however long the form is, with what is wrong with it; no field that has the focus is under it */}
+        <div className="sticky bottom-0 grid gap-2 bg-plaster py-2">
+          <Trouble problem={act.problem} />
+          <button
+            type="submit"
+            className="press press-main press-on"
+            disabled={act.busy || found.pieces === 0}
+          >
+            Bring it in
+            <span className="block text-sm font-normal">
+              {found.questions.length > 0
+                ? `${found.questions.length} ${found.questions.length === 1 ? "question is" : "questions are"} open`
+                : "a trial, standing at Compare"}
+            </span>
+          </button>
+        </div>
       </form>
       <h3 className="mt-4 text-base">Its sets</h3>
       <ul className="mt-2 text-sm">
