@@ -6,6 +6,7 @@ from adhaero.bench.bringing.look import FoundView, Given, TableSaid, look_at
 from adhaero.bench.bringing.newer import NewerEntry, take_newer, view_newer
 from adhaero.bench.bringing.staged import Staging
 from adhaero.bench.bringing.varied import ABOUT
+from adhaero.bench.compare.across import view_slices
 from adhaero.bench.compare.breaks import Choice
 from adhaero.bench.compare.headline import NO_CURVE
 from adhaero.bench.compare.report import export_report
@@ -155,6 +156,22 @@ def test_values_that_would_be_one_are_not_of_that_kind_and_a_blank_has_a_name(sh
     assert "joint" not in [one.key for one in found.varies[1].kinds]
     blank = look(shop, table("Glue", "Primer", rows="Tern,none;Tern,;Gull,none"))
     assert blank.varies[1].kinds[0].values == "none, not said"
+
+
+def test_of_two_pieces_each_a_slice_that_has_a_leader_says_so_before_partners_do(shop: Shop) -> None:
+    loads = {
+        "Tern,dry": (1500, 1510),
+        "Gull,dry": (1000, 1010),
+        "Tern,soaked 2 d": (700, 710),
+        "Gull,soaked 2 d": (705, 715),
+    }
+    rows = "".join(f"{made},{load}\n" for made, mine in loads.items() for load in mine)
+    trial = bring(shop, f"Glue,Condition,Load (N)\n{rows}".encode())
+    headline = view_slices(shop.file, trial, Choice()).headline
+    assert headline[0].startswith("Dry: Tern is stronger than Gull")
+    # where no slice has one, the partners say what there is to say
+    alike = bring(shop, f"Glue,Condition,Load (N)\n{rows}".replace("150", "99").replace("151", "100").encode())
+    assert view_slices(shop.file, alike, Choice()).headline[0].startswith("Partner by partner")
 
 
 def test_what_all_pieces_share_is_held_and_no_set(shop: Shop) -> None:

@@ -33,13 +33,13 @@ export function Ask({
   const [text, setText] = useState(start);
   // while an answer is carried out the screen behind goes on to the next piece: the question stays that which was asked
   const [asked] = useState({ title, label });
-  const [given, setGiven] = useState(0);
+  const [tried, setTried] = useState(false);
   const [busy, setBusy] = useState(false);
   const answer = async (words: string) => {
     if (busy) return;
     setBusy(true);
     const taken = await onAnswer(words).finally(() => setBusy(false));
-    setGiven(given + 1);
+    setTried(true);
     if (taken) onClose();
   };
   return (
@@ -76,7 +76,7 @@ export function Ask({
             ))}
           </div>
         )}
-        {given > 0 && <Trouble problem={problem} />}
+        {tried && <Trouble problem={problem} />}
         <div className="flex gap-3">
           <button type="submit" className="press press-on" disabled={!text.trim() && !allowEmpty}>
             {press}

@@ -103,11 +103,11 @@ def _answer_across(facts: PieceFacts, tabs: Sequence[SliceTab], choice: Choice, 
     if said := find_answer(facts, lambda: collect_breaks(facts, choice), units):
         return said[:_MOST_SAID]
     whole = collect_breaks(facts, choice)
-    # of single pieces the partners say more than the sets: what goes through something else is a pair
-    few = bool(tabs) and find_few(facts, whole) is not None
+    leads = {one.value: _lead(facts, one, choice) for one in tabs if one.sets}
+    # where so few pieces show no set to lead, partners say more: what goes through something else is a pair
+    few = bool(tabs) and not any(one.name for one in leads.values()) and find_few(facts, whole) is not None
     if few and (paired := _say_paired(whole, tabs[0].name)):
         return paired
-    leads = {one.value: _lead(facts, one, choice) for one in tabs if one.sets}
     if not leads:
         return []
     names = {lead.name for lead in leads.values()}
