@@ -7,8 +7,8 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from adhaero.bench.bringing.look import TableSaid
+from adhaero.bench.bringing.put_pieces import OUTCOMES, choose_label, put_break, put_piece
 from adhaero.bench.bringing.staged import StagedFile, Staging
-from adhaero.bench.bringing.take import OUTCOMES, choose_label, put_break, put_piece
 from adhaero.bench.bringing.varied import Varied, as_noted, is_solid, list_varied, note_varied, value_of
 from adhaero.bench.facts.entry import Entry, Line
 from adhaero.bench.facts.piece_facts import PieceFacts
