@@ -224,13 +224,18 @@ def test_what_nobody_said_is_not_said_in_the_book(shop: Shop) -> None:
     assert [one.trials for one in view_book(shop.file).tables] == [2]
     sizes = tuple(CommonSize(name, typed) for name, typed in (("width_mm", "20 mm"), ("overlap_mm", "25 mm")))
     said = {"fixture": Fixture.BLOCK_SHEAR, "sizes": sizes, "joint": Joint.EDGE, "grain_a": Grain.EDGE}
-    bring(shop, table("Siskin"), grain_b=Grain.EDGE, broken_on="2024-05-03", **said)
+    bring(shop, table("Siskin"), grain_b=Grain.EDGE, broken_on="2024-05-03", condition="kept dry", **said)
     bring(shop, table("Teal"), fixture=Fixture.BLOCK_SHEAR, sizes=sizes)
     known = view_book(shop.file).tables[1:]
     assert [one.alone for one in known] == ["", "Which glue?"]
     assert known[0].place.startswith("edge joint, ")
     assert "edge to edge grain" in known[0].place
     assert known[1].place.endswith("trial 4 alone")
+    # what they went through is said like the rest, or is nobody's
+    bring(shop, table("Curlew"), grain_b=Grain.EDGE, **said)
+    unsaid = next(one for one in view_book(shop.file).tables if one.place.endswith("trial 5 alone"))
+    assert "kept as they are" not in unsaid.place
+    assert "kept as they are" in known[0].place
     with shop.file.reading() as connection:
         facts = [read_trial(connection, one) for one in (3, 4)]
     assert [any("joint" in one for one in list_constant(each)) for each in facts] == [True, False]

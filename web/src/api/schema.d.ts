@@ -8653,9 +8653,10 @@ export interface components {
          *     Attributes
          *     ----------
          *     said : as it was looked at. question, answer : of the trial, and the kind of its answer; None for the likeliest.
-         *     broken_on : when pieces without a date broke, `2024-05-31`;
-         *     empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
-         *     sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
+         *     broken_on : when pieces without a date broke, `2024-05-31`; empty where nobody knows. glued_on : likewise when they
+         *     were glued. fixture : how they were loaded; sizes : that are the same for all, as typed.
+         *     joint : None where nobody says; grain_a, grain_b : what meets in it. condition : what all went through before the
+         *     test; empty where nobody says, or a column does.
          * @example {
          *       "said": {
          *         "roles": [
@@ -8703,6 +8704,11 @@ export interface components {
             grain_a: components["schemas"]["Grain"];
             /** @default face */
             grain_b: components["schemas"]["Grain"];
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
         };
         /**
          * TaskKind

@@ -56,10 +56,12 @@ export function ComesOf({ found, said, onTaken }: Props) {
   const [grain, setGrain] = useState(GRAINS[0]?.[0] ?? "");
   const [sizes, setSizes] = useState<Record<string, string>>({});
   const [species, setSpecies] = useState("");
+  const [condition, setCondition] = useState("");
   const [open, setOpen] = useState(false);
   const chosen = fixture || found.fixture;
   const needed = (SIZES[chosen] ?? []).filter(([name]) => !found.sizes.includes(name.replace("_mm", "")));
   const [grainA, grainB] = grain.split(" ") as [Schemas["Grain"], Schemas["Grain"]];
+  const says = (kind: Schemas["Factor"]) => found.varies.some((one) => one.kind === kind);
   const take = async () => {
     let id = 0;
     const done = await act.run(async () => {
@@ -75,12 +77,12 @@ export function ComesOf({ found, said, onTaken }: Props) {
         joint: joint || null,
         grain_a: grainA,
         grain_b: grainB,
+        condition: says("condition") ? "" : condition,
       });
       id = made.id;
     });
     if (done) onTaken(id);
   };
-  const says = (kind: Schemas["Factor"]) => found.varies.some((one) => one.kind === kind);
   const loadsAlone = found.fixture === "load" || found.fixture === "stress";
   return (
     <aside className="border-l rule px-4 py-3" aria-label="So what">
@@ -166,6 +168,17 @@ export function ComesOf({ found, said, onTaken }: Props) {
               value={species}
               placeholder="ash"
               onChange={(event) => setSpecies(event.target.value)}
+            />
+          </label>
+        )}
+        {!says("condition") && (
+          <label>
+            <span className="label">What they went through. Empty: not known</span>
+            <input
+              className="entry"
+              value={condition}
+              placeholder="kept dry in the shop"
+              onChange={(event) => setCondition(event.target.value)}
             />
           </label>
         )}

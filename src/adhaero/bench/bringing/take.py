@@ -61,9 +61,10 @@ class TakeEntry(Entry):
     Attributes
     ----------
     said : as it was looked at. question, answer : of the trial, and the kind of its answer; None for the likeliest.
-    broken_on : when pieces without a date broke, `2024-05-31`;
-    empty where nobody knows; glued_on : likewise when they were glued. fixture : how they were loaded;
-    sizes : that are the same for all, as typed. joint : None where nobody says; grain_a, grain_b : what meets in it.
+    broken_on : when pieces without a date broke, `2024-05-31`; empty where nobody knows. glued_on : likewise when they
+    were glued. fixture : how they were loaded; sizes : that are the same for all, as typed.
+    joint : None where nobody says; grain_a, grain_b : what meets in it. condition : what all went through before the
+    test; empty where nobody says, or a column does.
     """
 
     said: TableSaid
@@ -77,6 +78,7 @@ class TakeEntry(Entry):
     joint: Joint | None = None
     grain_a: Grain = Grain.FACE
     grain_b: Grain = Grain.FACE
+    condition: Line = ""
 
 
 def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) -> int:
@@ -101,6 +103,8 @@ def take_table(file: ShopFile, staging: Staging, sha256: str, entry: TakeEntry) 
         _forget_plan(connection, trial_id)
         _hold_constants(connection, trial_id, varied)
         _put_joint(connection, trial_id, entry)
+        if entry.condition.strip():
+            put_trial_field(connection, trial_id, "condition", check_words("condition", entry.condition))
         made, codes = _put_sets(connection, trial_id, found.rows, varied)
         boards = _put_boards(connection, trial_id, found.rows, entry.species.strip() or _find_wood(varied))
         tries = {fold(one.subject) for one in entry.said.answers if (one.about, one.choice) == ("label", "another try")}

@@ -34,6 +34,7 @@ from adhaero.store.making import Exposure
 from adhaero.store.pieces import (
     Piece,
 )
+from adhaero.store.plans import Treatment
 from adhaero.store.pulls import Pull
 
 END_OF_TIME = datetime.max.replace(tzinfo=UTC)
@@ -164,6 +165,15 @@ class PieceFacts(PlanFacts):
         closed, result = self.life_of(piece).closed_at, self.result_of(piece)
         broken = parse_time(result.started_utc) if result and not result.undated else None
         return (broken - closed).total_seconds() if closed and broken else None
+
+    def knows_condition_of(self, treatment: Treatment) -> bool:
+        """Return whether anybody said what a set went through: of what was made here it is on record."""
+        said = self.trial.condition != "" or self.level_of(treatment, Factor.CONDITION) is not None
+        return said or not self._came_in
+
+    @cached_property
+    def _came_in(self) -> bool:
+        return any(piece.source_cell for piece in self.pieces.values())
 
     def planned_exposure_of(self, piece: Piece) -> PlannedExposure | None:
         """Return what a piece goes through before the test by plan; None where it is only kept as it is."""

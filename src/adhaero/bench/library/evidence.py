@@ -141,14 +141,14 @@ def find_place(facts: PieceFacts, one: Treatment, kind: Factor) -> Place:
     grains = (facts.trial.grain_a, facts.trial.grain_b)
     if level is not None:
         grains = read_grains(level.name, grains)
-    known = facts.knows_joint_of(one) and facts.fixture not in UNSAID
-    kept = "kept as they are" if known or facts.trial.condition else ""
+    said = facts.knows_condition_of(one)
+    known = said and facts.knows_joint_of(one) and facts.fixture not in UNSAID
     return Place(
         facts.fixture.value,
         facts.response,
         "" if kind is Factor.JOINT or not facts.knows_joint_of(one) else JOINTS[facts.joint_of(one)].name,
         "" if kind is Factor.GRAIN or not known else f"{grains[0].value} to {grains[1].value} grain",
-        kept if exposure is None else say_exposure(exposure),
+        say_exposure(exposure) if exposure is not None else "kept as they are" if said else "",
         0 if known else facts.trial.id,
     )
 
